@@ -1,0 +1,1 @@
+"""The computation. Imports no Qt and opens no socket."""

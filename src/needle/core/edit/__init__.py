@@ -1,0 +1,1 @@
+"""Pure edits: from one site to the next."""

@@ -1,0 +1,184 @@
+"""Edits of pages and of the split tests on them."""
+
+import re
+import unicodedata
+from datetime import date
+
+import msgspec
+
+from needle.core.edit.copying import fresh_variant
+from needle.core.edit.place import EditError, with_page
+from needle.core.kinds.heading import Heading
+from needle.core.site.ids import Id, new_id
+from needle.core.site.site import Page, Site, Variant
+from needle.core.site.tree import Column, Row, Section
+from needle.core.site.words import text
+
+__all__ = ["LONGEST_NAME", "add_page", "delete_page", "duplicate_page", "keep_variant",
+           "page_index", "rename_page", "set_page", "set_share", "set_slug", "slug_for",
+           "slug_fault", "split_page"]
+
+LONGEST_NAME = 80
+_SLUG = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*\Z")
+_RESERVED = frozenset({"assets", "_needle"})
+
+
+def page_index(site: Site, page_id: Id) -> int:
+    """Return the index of a page.
+
+    Raises:
+        EditError: It is gone.
+    """
+    for index, page in enumerate(site.pages):
+        if page.id == page_id:
+            return index
+    raise EditError("This page is no longer there.")
+
+
+def slug_for(name: str) -> str:
+    """Return an address made from a name: "Perséides, août" becomes "perseides-aout"."""
+    flat = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    return re.sub(r"[^a-z0-9]+", "-", flat).strip("-")[:60].strip("-")
+
+
+def slug_fault(site: Site, slug: str, page_id: Id = "") -> str:
+    """Return why a page may not have this address, in words, or an empty text."""
+    other = next((p for p in site.pages if p.slug == slug and p.id != page_id), None)
+    if other is not None:
+        at = f"/{slug}"
+        return f"“{other.name}” already has the address {at}. Choose another."
+    if slug in _RESERVED:
+        return f"/{slug} is used by the published site itself. Choose another address."
+    if slug and not _SLUG.match(slug):
+        return ("An address holds small letters, digits and single hyphens: "
+                f"“{slug_for(slug) or 'meteor-night'}” would do.")
+    return "" if len(slug) <= 80 else "An address has at most 80 characters."
+
+
+def _checked_name(site: Site, name: str, page_id: Id = "") -> str:
+    tidy = " ".join(name.split())
+    if not tidy:
+        raise EditError("A page needs a name.")
+    if len(tidy) > LONGEST_NAME:
+        raise EditError(f"A page name has at most {LONGEST_NAME} characters; "
+                        f"this one has {len(tidy)}.")
+    if any(p.name.casefold() == tidy.casefold() and p.id != page_id for p in site.pages):
+        raise EditError(f"There is already a page called “{tidy}”. Choose another name.")
+    return tidy
+
+
+def _free_slug(site: Site, wish: str) -> str:
+    slug, number = wish or "page", 2
+    while slug_fault(site, slug):
+        slug, number = f"{wish or 'page'}-{number}", number + 1
+    return slug
+
+
+def add_page(site: Site, name: str) -> tuple[Site, Id]:
+    """Return the site with a fresh page that holds one heading, and its id."""
+    name = _checked_name(site, name)
+    heading = Heading(id=new_id(), words=text(name), rank=1, style="title")
+    row = Row(id=new_id(), children=(Column(id=new_id(), children=(heading,)),))
+    section = Section(id=new_id(), name="Opening", children=(row,))
+    slug = "" if not site.pages else _free_slug(site, slug_for(name))
+    page = Page(id=new_id(), name=name, slug=slug, title=name,
+                variants=(Variant(key="A", children=(section,)),))
+    return msgspec.structs.replace(site, pages=(*site.pages, page)), page.id
+
+
+def duplicate_page(site: Site, page_id: Id) -> tuple[Site, Id]:
+    """Return the site with a copy of a page (its first variant), and the copy's id."""
+    index = page_index(site, page_id)
+    old = site.pages[index]
+    name, number = f"{old.name} copy", 2
+    while any(p.name == name for p in site.pages):
+        name, number = f"{old.name} copy {number}", number + 1
+    first = msgspec.structs.replace(fresh_variant(old.variants[0], "A"), share=100)
+    page = msgspec.structs.replace(old, id=new_id(), name=_checked_name(site, name),
+                                   slug=_free_slug(site, slug_for(name)), variants=(first,),
+                                   archive=(), test_started="")
+    pages = (*site.pages[: index + 1], page, *site.pages[index + 1 :])
+    return msgspec.structs.replace(site, pages=pages), page.id
+
+
+def delete_page(site: Site, page_id: Id) -> Site:
+    """Return the site without a page.
+
+    Raises:
+        EditError: It is the only one.
+    """
+    if len(site.pages) == 1:
+        raise EditError("A site needs at least one page. Add another before deleting this one.")
+    index = page_index(site, page_id)
+    return msgspec.structs.replace(site, pages=site.pages[:index] + site.pages[index + 1 :])
+
+
+def rename_page(site: Site, page_id: Id, name: str) -> Site:
+    """Return the site with a page called `name`."""
+    name = _checked_name(site, name, page_id)
+    return set_page(site, page_id, name=name)
+
+
+def set_slug(site: Site, page_id: Id, slug: str) -> Site:
+    """Return the site with a page at another address."""
+    slug = slug.strip().strip("/").lower()
+    if fault := slug_fault(site, slug, page_id):
+        raise EditError(fault)
+    return set_page(site, page_id, slug=slug)
+
+
+def set_page(site: Site, page_id: Id, **fields: str) -> Site:
+    """Return the site with some text fields of a page changed."""
+    index = page_index(site, page_id)
+    page = msgspec.structs.replace(site.pages[index], **fields)
+    return site if page == site.pages[index] else with_page(site, index, page)
+
+
+def split_page(site: Site, page_id: Id, today: date) -> Site:
+    """Return the site with one more variant of a page; all get an even share.
+
+    The first variant's share takes what does not divide.
+    """
+    index = page_index(site, page_id)
+    page = site.pages[index]
+    if len(page.variants) == 8:
+        raise EditError("A split test has at most eight variants.")
+    used = {v.key for v in (*page.variants, *page.archive)}
+    key = next(k for k in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if k not in used)
+    variants = (*page.variants, fresh_variant(page.variants[0], key))
+    even = 100 // len(variants)
+    shares = [100 - even * (len(variants) - 1)] + [even] * (len(variants) - 1)
+    variants = tuple(msgspec.structs.replace(v, share=s)
+                     for v, s in zip(variants, shares, strict=True))
+    started = page.test_started or today.isoformat()
+    return with_page(site, index, msgspec.structs.replace(page, variants=variants,
+                                                          test_started=started))
+
+
+def set_share(site: Site, page_id: Id, key: str, share: int) -> Site:
+    """Return the site with a variant's share in percent; the others share the rest as before."""
+    index = page_index(site, page_id)
+    page = site.pages[index]
+    if not 0 <= share <= 100:
+        raise EditError("A share is 0 to 100 %.")
+    others = [v for v in page.variants if v.key != key]
+    before = sum(v.share for v in others)
+    left = 100 - share
+    shares = {v.key: (left * v.share // before if before else left // len(others))
+              for v in others}
+    shares[others[-1].key] += left - sum(shares.values())
+    shares[key] = share
+    variants = tuple(msgspec.structs.replace(v, share=shares[v.key]) for v in page.variants)
+    return with_page(site, index, msgspec.structs.replace(page, variants=variants))
+
+
+def keep_variant(site: Site, page_id: Id, key: str) -> Site:
+    """Return the site with one variant left on the page; the others go to its archive."""
+    index = page_index(site, page_id)
+    page = site.pages[index]
+    kept = msgspec.structs.replace(page.variant(key), share=100)
+    lost = tuple(v for v in page.variants if v.key != kept.key)
+    return with_page(site, index, msgspec.structs.replace(
+        page, variants=(kept,), archive=(*page.archive, *lost), test_started=""))
+
+

@@ -1,0 +1,1 @@
+"""Pictures: reading them safely and making the sizes that visitors get."""

@@ -1,0 +1,86 @@
+"""Taking in a picture file, whatever it claims to be."""
+
+import io
+import warnings
+from dataclasses import dataclass
+
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+__all__ = ["LARGEST_SIDE", "LONGEST_KEPT", "PictureError", "Taken", "take_in"]
+
+LARGEST_SIDE = 12_000
+LONGEST_KEPT = 3_200
+_MOST_PIXELS = 90_000_000
+_FORMATS = {"PNG": "png", "JPEG": "jpg", "WEBP": "webp", "GIF": "gif"}
+
+
+class PictureError(ValueError):
+    """A file that cannot be used as a picture; the message says why and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Taken:
+    """A picture as it is kept.
+
+    Attributes:
+        data: The file's bytes.
+        ending: Its file ending without the dot.
+        width, height: In pixels, upright.
+    """
+
+    data: bytes
+    ending: str
+    width: int
+    height: int
+
+
+def take_in(data: bytes, name: str) -> Taken:
+    """Check a picture and return it as it is to be kept.
+
+    It is turned upright, freed of its metadata, and scaled down if its longer side has
+    more than `LONGEST_KEPT` pixels.
+
+    Raises:
+        PictureError: It is no picture, damaged, or too large.
+    """
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("ignore", Image.DecompressionBombWarning)
+            image = Image.open(io.BytesIO(data))
+            _check_size(image, name)
+            ending = _FORMATS.get(image.format or "")
+            if ending is None:
+                raise PictureError(f"“{name}” is a {image.format} picture. Needle takes PNG, "
+                                   "JPEG, WebP and GIF; save it as one of these.")
+            image.load()
+    except PictureError:
+        raise
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError,
+            Image.DecompressionBombError) as error:
+        raise PictureError(f"“{name}” is not a picture that can be read. Choose a PNG, JPEG, "
+                           "WebP or GIF file.") from error
+    upright = ImageOps.exif_transpose(image)
+    return _kept(upright, ending)
+
+
+def _check_size(image: Image.Image, name: str) -> None:
+    width, height = image.size
+    if max(width, height) > LARGEST_SIDE or width * height > _MOST_PIXELS:
+        raise PictureError(
+            f"“{name}” is {width} × {height} px, too large to work with. Save it at most "
+            f"{LARGEST_SIDE} px wide and high (4000 px are plenty for a page).")
+
+
+def _kept(image: Image.Image, ending: str) -> Taken:
+    image.thumbnail((LONGEST_KEPT, LONGEST_KEPT), Image.Resampling.LANCZOS)
+    clear = image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
+    flat = image.convert("RGBA" if clear else "RGB")
+    out = io.BytesIO()
+    if ending == "jpg" and not clear:
+        flat.save(out, "JPEG", quality=92)
+    elif ending == "webp":
+        flat.save(out, "WEBP", quality=92)
+    else:
+        ending = "png"
+        flat.save(out, "PNG")
+    return Taken(out.getvalue(), ending, *flat.size)

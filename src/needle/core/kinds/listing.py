@@ -1,0 +1,59 @@
+"""A list with a chosen mark."""
+
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.markup import join, tag
+from needle.core.render.wording import words_html
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.node import Item
+from needle.core.site.words import Text, text
+
+__all__ = ["KIND", "Listing"]
+
+_MARKS = {"tick": "Ticks", "dot": "Dots", "star": "Stars", "number": "Numbers", "none": "No mark"}
+
+
+class Listing(Item, frozen=True, tag="list"):
+    """Short lines, one below the other.
+
+    Attributes:
+        mark: What stands before each line; "number" makes an ordered list.
+    """
+
+    words: tuple[Text, ...]
+    mark: str = "tick"
+    style: str = "body"
+
+
+def _new(node_id: Id) -> Listing:
+    lines = ("The first thing they get", "The second", "The third")
+    return Listing(id=node_id, words=tuple(text(line) for line in lines))
+
+
+def _render(node: Listing, context: Context) -> Markup:
+    attributes = context.attributes(node, f"list m-{node.mark} t-{node.style}", words="lines")
+    name = "ol" if node.mark == "number" else "ul"
+    return tag(name, attributes, join(tag("li", {}, words_html(line, context))
+                                      for line in node.words))
+
+
+KIND = Kind(
+    type=Listing, label="List", mark="list", traits=TYPE_TRAITS, new=_new, render=_render,
+    words="lines",
+    fields=(
+        Field(name="style", label="Style", editor="style"),
+        Field(name="mark", label="Mark", editor="choice", choices=_MARKS),
+    ),
+    css=(".list{display:grid;gap:.5em;padding-left:1.6em;list-style:none}"
+         ".list>li{position:relative}"
+         ".list>li::before{position:absolute;left:-1.4em;color:var(--c-accent)}"
+         ".m-tick>li::before{content:'';top:.3em;width:.36em;height:.72em;"
+         "border:solid;border-width:0 .15em .15em 0;transform:rotate(42deg)}"
+         ".m-dot>li::before{content:'';top:.6em;width:.36em;height:.36em;border-radius:50%;"
+         "background:currentColor}"
+         ".m-star>li::before{content:'';top:.3em;width:1em;height:1em;background:currentColor;"
+         "clip-path:polygon(50% 0,60% 40%,100% 50%,60% 60%,50% 100%,40% 60%,0 50%,40% 40%)}"
+         ".m-number{list-style:decimal}.m-none{padding-left:0}"),
+)

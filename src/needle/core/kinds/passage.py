@@ -1,0 +1,37 @@
+"""Running text in paragraphs."""
+
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.markup import join, tag
+from needle.core.render.wording import words_html
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.node import Item
+from needle.core.site.words import Text, text
+
+__all__ = ["KIND", "Passage"]
+
+
+class Passage(Item, frozen=True, tag="text"):
+    """One or more paragraphs."""
+
+    words: tuple[Text, ...]
+    style: str = "body"
+
+
+def _new(node_id: Id) -> Passage:
+    return Passage(id=node_id, words=(text("Write here what the visitor comes to find out."),))
+
+
+def _render(node: Passage, context: Context) -> Markup:
+    attributes = context.attributes(node, f"passage t-{node.style}", words="lines")
+    return tag("div", attributes, join(tag("p", {}, words_html(line, context))
+                                       for line in node.words))
+
+
+KIND = Kind(
+    type=Passage, label="Text", mark="pilcrow", traits=TYPE_TRAITS, new=_new, render=_render,
+    words="lines", fields=(Field(name="style", label="Style", editor="style"),),
+    css=".passage{display:grid;gap:.8em}",
+)

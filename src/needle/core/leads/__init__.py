@@ -1,0 +1,1 @@
+"""Leads: checking what was sent, telling robots apart, exporting."""

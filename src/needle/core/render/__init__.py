@@ -1,0 +1,1 @@
+"""From a site to what visitors get."""

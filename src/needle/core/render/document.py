@@ -1,0 +1,127 @@
+"""Whole pages."""
+
+import json
+from collections.abc import Sequence
+from dataclasses import dataclass
+from importlib.resources import files
+from itertools import groupby
+from urllib.parse import quote
+
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.holders import KINDS, render_node
+from needle.core.render.markup import join, tag
+from needle.core.render.stylesheet import base_sheet, node_css, page_css
+from needle.core.site.actions import ClosePopup, OpenPopup
+from needle.core.site.site import Brand, Variant
+from needle.core.site.tree import Section
+
+__all__ = ["Assets", "edit_page", "live_page", "runtime_parts", "runtime_script"]
+
+
+@dataclass(frozen=True)
+class Assets:
+    """What a page refers to besides its pictures.
+
+    Attributes:
+        font_css: The @font-face rules.
+        preload: Addresses of the fonts that the first screen needs.
+        script: Address of the runtime, or empty if the page needs none.
+        canonical: The page's one true address, or empty if it is not known.
+    """
+
+    font_css: str = ""
+    preload: Sequence[str] = ()
+    script: str = ""
+    canonical: str = ""
+
+
+def live_page(context: Context, assets: Assets) -> str:
+    """Return the page as visitors get it (or as a walk-through shows it)."""
+    page = context.page
+    head = [
+        *_common_head(context),
+        tag("meta", {"name": "description", "content": page.description})
+        if page.description else "",
+        tag("link", {"rel": "canonical", "href": assets.canonical}) if assets.canonical else "",
+        *(tag("link", {"rel": "preload", "href": address, "as": "font", "type": "font/woff2",
+                       "crossorigin": True}) for address in assets.preload),
+        tag("link", {"rel": "icon", "href": _icon(context.site.brand)}),
+        tag("style", {}, Markup(assets.font_css + page_css(context))),
+        tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
+    ]
+    body = {"data-root": context.root, "data-page": page.id, "data-variant": context.variant.key,
+            "data-walk": context.mode == "walk"}
+    return _document(head, tag("body", body, _sections(context),
+                               join(render_node(p, context) for p in context.variant.popups)))
+
+
+def edit_page(context: Context, font_css: str) -> str:
+    """Return the page for the editor's live views: inert, every node marked.
+
+    The nodes' own rules come as JSON, so that the view can keep them apart and change
+    one node's rules without touching the others.
+    """
+    rules = {node.id: css for node in context.variant.nodes() if (css := node_css(node))}
+    held = json.dumps(rules).replace("<", "\\u003c")
+    head = [
+        *_common_head(context),
+        tag("style", {"id": "needle-base"}, Markup(font_css + base_sheet(context.site, KINDS))),
+        tag("script", {"type": "application/json", "id": "needle-rules"}, Markup(held)),
+    ]
+    tops = join(render_node(top, context) for top in context.variant.children)
+    popups = join(render_node(popup, context) for popup in context.variant.popups)
+    return _document(head, tag("body", {}, tag("main", {"data-holder": "children"}, tops),
+                               tag("div", {"data-holder": "popups"}, popups)))
+
+
+def runtime_parts(variant: Variant) -> tuple[str, ...]:
+    """Return the names of the runtime parts that a page needs, in loading order."""
+    nodes = list(variant.nodes())
+    actions = [action for node in nodes for action in getattr(node, "actions", ())]
+    parts = ["visit"]
+    if any(isinstance(action, OpenPopup | ClosePopup) for action in actions):
+        parts.append("popup")
+    if any(node.__struct_config__.tag == "form" for node in nodes):
+        parts.append("form")
+    return tuple(parts)
+
+
+def runtime_script(parts: Sequence[str]) -> str:
+    """Return the source of these runtime parts."""
+    folder = files("needle.core.render") / "runtime"
+    return "".join((folder / f"{part}.js").read_text("utf-8") for part in parts)
+
+
+def _common_head(context: Context) -> list[Markup]:
+    return [
+        tag("meta", {"charset": "utf-8"}),
+        tag("meta", {"name": "viewport", "content": "width=device-width,initial-scale=1"}),
+        tag("title", {}, context.page.title or context.page.name),
+    ]
+
+
+def _document(head: Sequence[str], body: Markup) -> str:
+    return f'<!DOCTYPE html>\n<html lang="en">{tag("head", {}, *head)}{body}</html>\n'
+
+
+def _sections(context: Context) -> Markup:
+    """Return the sections; those between header and footer stand in the main landmark."""
+    parts = []
+    for inside, group in groupby(context.variant.children, key=_belongs_in_main):
+        html = join(render_node(section, context) for section in group)
+        parts.append(tag("main", {}, html) if inside else html)
+    return join(parts)
+
+
+def _belongs_in_main(section: Section) -> bool:
+    return section.role == "section"
+
+
+def _icon(brand: Brand) -> str:
+    swatch = brand.swatch("main")
+    colour = swatch.value if swatch else "#000000"
+    star = ("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 32 32'>"
+            f"<path fill='{colour}' d='M16 1l4 11 11 4-11 4-4 11-4-11L1 16l11-4z'/></svg>")
+    return "data:image/svg+xml," + quote(star, safe="/:=' ")

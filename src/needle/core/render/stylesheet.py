@@ -1,0 +1,141 @@
+"""Looks as CSS: phone first, and only the rules that are used."""
+
+from collections.abc import Callable, Iterable, Mapping
+
+from needle.core.kinds import ITEM_KINDS
+from needle.core.render.context import Context, node_class
+from needle.core.render.holders import KINDS
+from needle.core.site.kind import Kind
+from needle.core.site.look import Look, Value
+from needle.core.site.node import Node
+from needle.core.site.site import Brand, Site
+from needle.core.site.styletable import TABLE
+from needle.core.site.widths import Width, band_query
+
+__all__ = ["BASE_CSS", "base_sheet", "brand_css", "face_css", "look_css", "node_css",
+           "page_css"]
+
+BASE_CSS = (
+    "*,::before,::after{box-sizing:border-box}"
+    "html{-webkit-text-size-adjust:100%;scroll-behavior:smooth}"
+    "body{margin:0;font-family:var(--f-body);font-size:17px;line-height:1.6;"
+    "color:var(--c-ink);background-color:var(--c-paper);overflow-wrap:break-word}"
+    "h1,h2,h3,h4,h5,h6,p,ul,ol{margin:0;padding:0}"
+    ".section a:not(.button),.popup a:not(.button){color:inherit}"
+    "img,video{max-width:100%}"
+    ".section{position:relative;display:grid;column-gap:0!important;row-gap:28px;"
+    "grid-template-columns:minmax(20px,1fr) minmax(0,var(--inner,1120px)) minmax(20px,1fr);"
+    "padding:56px 0;align-content:center}"
+    ".section>*{grid-column:2}"
+    ".section>.behind{grid-column:auto;position:absolute;inset:0;overflow:hidden}"
+    ".behind img{display:block;width:100%;height:100%;object-fit:cover;"
+    "object-position:inherit}"
+    ".shade{position:absolute;inset:0;background:#000}"
+    ".section>.row{position:relative}"
+    ".row{display:flex;flex-wrap:nowrap;gap:24px}"
+    ".column{display:flex;flex-direction:column;gap:16px;flex:1 1 0;min-width:0}"
+    f"@media {band_query(Width.PHONE)}{{.row{{flex-direction:var(--dir,column)}}"
+    ".column{flex:var(--flex,none);width:var(--wide,100%)}}"
+    "@media (prefers-reduced-motion:reduce){html{scroll-behavior:auto}}"
+)
+
+
+def face_css(face: str) -> str:
+    """Return the font-family value for a face of the brand, with a fallback."""
+    serif = any(word in face for word in ("Slab", "Serif"))
+    return f"'{face}',{'Georgia,serif' if serif else 'system-ui,sans-serif'}"
+
+
+def brand_css(brand: Brand) -> str:
+    """Return the custom properties that looks refer to."""
+    colours = "".join(f"--c-{swatch.role}:{swatch.value};" for swatch in brand.palette)
+    return (f":root{{{colours}--f-heading:{face_css(brand.heading_face)};"
+            f"--f-body:{face_css(brand.body_face)}}}")
+
+
+def look_css(look: Look, selector: str) -> str:
+    """Return the rules that give `selector` this look at every width."""
+    return "".join(
+        _wrap(query, rule) for query, rule in _rules(look, lambda state: selector + state))
+
+
+def _rules(look: Look, select: Callable[[str], str]) -> Iterable[tuple[str, str]]:
+    for width in (None, Width.PHONE, Width.TABLET, Width.DESKTOP):
+        values = look.at(width)
+        if width is Width.PHONE:
+            values = _phone_defaults(look) | dict(values)
+        query = "" if width is None else band_query(width)
+        for state, body in _bodies(values):
+            yield query, f"{select(state)}{{{body}}}"
+
+
+def _phone_defaults(look: Look) -> dict[str, Value]:
+    return {row.name: row.phone for name in look.base
+            if (row := TABLE[name]).phone is not None}
+
+
+def _bodies(values: Mapping[str, Value]) -> Iterable[tuple[str, str]]:
+    """Yield the state ("" or ":hover") and the declarations for it."""
+    for hover in (False, True):
+        body = ";".join(row.declarations(values[row.name]) for row in TABLE.values()
+                        if row.name in values and row.hover == hover)
+        if body:
+            yield (":hover" if hover else ""), body
+
+
+def _wrap(query: str, rule: str) -> str:
+    return f"@media {query}{{{rule}}}" if query else rule
+
+
+def node_css(node: Node) -> str:
+    """Return the rules for a node's own look and for where it is hidden."""
+    selector = f".{node_class(node)}.{node_class(node)}"
+    hidden = "".join(
+        f"@media {band_query(width)}{{{selector}{{display:none!important}}}}"
+        for width in node.hidden)
+    return look_css(node.look, selector) + hidden
+
+
+def base_sheet(site: Site, kinds: Iterable[Kind], styles: Iterable[str] | None = None) -> str:
+    """Return everything but the nodes' own rules.
+
+    Args:
+        kinds: The kinds whose rules are needed.
+        styles: The text styles that are used; `None` for all.
+    """
+    wanted = None if styles is None else set(styles)
+    texts = "".join(look_css(style.look, f".t-{style.key}") for style in site.styles
+                    if wanted is None or style.key in wanted)
+    return brand_css(site.brand) + BASE_CSS + "".join(kind.css for kind in kinds) + texts
+
+
+def page_css(context: Context) -> str:
+    """Return the whole style sheet of one page: only what this page uses."""
+    nodes = list(context.variant.nodes())
+    types = {type(node) for node in nodes}
+    used = [kind for kind in KINDS if kind.type in types]
+    keys = {kind.key for kind in used}
+    if "form" in keys and "button" not in keys:
+        used.append(ITEM_KINDS["button"])
+    styles = {str(getattr(node, "style", "")) for node in nodes}
+    styles |= {"button"} if keys & {"button", "form"} else set()
+    styles |= {"body"} if "form" in keys else set()
+    return base_sheet(context.site, used, styles) + _shared_rules(nodes)
+
+
+def _shared_rules(nodes: Iterable[Node]) -> str:
+    """Return the nodes' rules; nodes that look alike share one."""
+    groups: dict[tuple[str, str], list[str]] = {}
+    order = {"": 0} | {band_query(width): n for n, width in enumerate(Width, 1)}
+    for node in nodes:
+        for query, rule in _rules(node.look, lambda state: state):
+            groups.setdefault((query, rule), []).append(node_class(node))
+        for width in node.hidden:
+            groups.setdefault((band_query(width), "{display:none!important}"), []).append(
+                node_class(node))
+    parts = []
+    for (query, rule), names in sorted(groups.items(), key=lambda group: order[group[0][0]]):
+        state, body = rule.split("{", 1)
+        selectors = ",".join(f".{name}.{name}{state}" for name in names)
+        parts.append(_wrap(query, f"{selectors}{{{body}"))
+    return "".join(parts)

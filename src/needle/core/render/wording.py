@@ -1,0 +1,30 @@
+"""Text as HTML."""
+
+from markupsafe import Markup, escape
+
+from needle.core.render.context import Context
+from needle.core.render.markup import join, tag
+from needle.core.site.styletable import colour_css
+from needle.core.site.words import Run, Text
+
+__all__ = ["words_html"]
+
+
+def words_html(text: Text, context: Context) -> Markup:
+    """Return the runs of `text` as inline markup."""
+    return join(_run(run, context) for run in text)
+
+
+def _run(run: Run, context: Context) -> Markup:
+    html = Markup("<br>").join(escape(part) for part in run.words.split("\n"))
+    if run.colour:
+        html = tag("span", {"style": f"color:{colour_css(run.colour)}",
+                            "data-colour": run.colour if context.mode == "edit" else None}, html)
+    if run.emphasis:
+        html = tag("em", {}, html)
+    if run.strong:
+        html = tag("strong", {}, html)
+    if run.link:
+        mark = run.link if context.mode == "edit" else None
+        html = tag("a", {"href": context.link(run.link), "data-link": mark}, html)
+    return html

@@ -1,0 +1,1 @@
+"""The site as a value: types, ids, widths and the style table."""

@@ -1,0 +1,190 @@
+"""The whole site as one value."""
+
+from collections.abc import Iterator, Mapping
+
+import msgspec
+
+from needle.core.site.form import Form
+from needle.core.site.ids import Id
+from needle.core.site.look import PLAIN, Look
+from needle.core.site.node import Node
+from needle.core.site.tree import Popup, Section, walk
+
+__all__ = ["SCHEMA", "Brand", "Brief", "Medium", "Page", "Service", "Site", "Swatch",
+           "TextStyle", "Variant"]
+
+SCHEMA = 1
+
+
+class _Value(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
+             kw_only=True):
+    """A part of the site that is not a node."""
+
+
+class Swatch(_Value, frozen=True):
+    """A colour of the brand.
+
+    Attributes:
+        role: What looks refer to: "ink", "paper", "main", "on_main", "accent", "mist".
+        name: What the person calls it.
+        value: "#rrggbb", lower case.
+    """
+
+    role: str
+    name: str
+    value: str
+
+
+class Brand(_Value, frozen=True):
+    """Colours and type that the whole site draws on."""
+
+    palette: tuple[Swatch, ...]
+    heading_face: str = "Zilla Slab"
+    body_face: str = "IBM Plex Sans"
+
+    def swatch(self, role: str) -> Swatch | None:
+        """Return the colour with this role."""
+        return next((swatch for swatch in self.palette if swatch.role == role), None)
+
+
+class Brief(_Value, frozen=True):
+    """What is gathered before the first section."""
+
+    idea: str = ""
+    call_to_action: str = ""
+    audience: str = ""
+    facts: str = ""
+    phrases: str = ""
+    voice: str = ""
+
+
+class TextStyle(_Value, frozen=True):
+    """A named look of text for the whole site."""
+
+    key: str
+    name: str
+    look: Look = PLAIN
+
+
+class Medium(_Value, frozen=True):
+    """A picture of the site.
+
+    Attributes:
+        name: Its file name as it came.
+        file: Its file below the project's media folder, named by its content.
+        width, height: In pixels; for a vector picture, its natural size.
+        alt: What it shows, for those who cannot see it.
+        weight: In bytes.
+    """
+
+    id: Id
+    name: str
+    file: str
+    width: int
+    height: int
+    alt: str = ""
+    weight: int = 0
+
+
+class Service(_Value, frozen=True):
+    """A service that leads are sent to.
+
+    Attributes:
+        does: "mail" (SMTP) or "list" (a mailing list over HTTP).
+        practice: It is one of the stand-ins that ship with Needle.
+        address: "host:port" for mail, the base URL for a list; unused for practice.
+    """
+
+    id: Id
+    name: str
+    does: str
+    practice: bool = False
+    address: str = ""
+
+
+class Variant(_Value, frozen=True):
+    """One version of a page. A page without a split test has one.
+
+    Attributes:
+        key: "A", "B", …
+        share: How many of a hundred visitors see it, while a test runs.
+    """
+
+    key: str
+    share: int = 100
+    children: tuple[Section, ...] = ()
+    popups: tuple[Popup, ...] = ()
+
+    def nodes(self) -> Iterator[Node]:
+        """Yield every node in reading order, popups last."""
+        for top in (*self.children, *self.popups):
+            yield from walk(top)
+
+
+class Page(_Value, frozen=True):
+    """A page of the site.
+
+    Attributes:
+        slug: Its address below the site; empty for the home page.
+        title, description: For search results.
+        variants: At least one; two or more while a split test runs.
+        archive: Variants of ended tests, kept.
+        test_started: ISO date on which the running test began.
+    """
+
+    id: Id
+    name: str
+    slug: str = ""
+    title: str = ""
+    description: str = ""
+    variants: tuple[Variant, ...] = ()
+    archive: tuple[Variant, ...] = ()
+    test_started: str = ""
+
+    def variant(self, key: str) -> Variant:
+        """Return a variant by its key; the first one if there is none with it."""
+        return next((v for v in self.variants if v.key == key), self.variants[0])
+
+    @property
+    def tested(self) -> bool:
+        """Whether a split test runs on it."""
+        return len(self.variants) > 1
+
+
+class Site(_Value, frozen=True):
+    """Everything that makes a site.
+
+    Attributes:
+        address: The name it is published under: "quillmoor" for quillmoor.localhost.
+    """
+
+    id: Id
+    name: str
+    address: str
+    brand: Brand
+    brief: Brief = Brief()
+    styles: tuple[TextStyle, ...] = ()
+    pages: tuple[Page, ...] = ()
+    forms: tuple[Form, ...] = ()
+    services: tuple[Service, ...] = ()
+    media: tuple[Medium, ...] = ()
+
+    def page(self, page_id: Id) -> Page | None:
+        """Return a page by its id."""
+        return next((page for page in self.pages if page.id == page_id), None)
+
+    def form(self, form_id: Id) -> Form | None:
+        """Return a form by its id."""
+        return next((form for form in self.forms if form.id == form_id), None)
+
+    def medium(self, medium_id: Id) -> Medium | None:
+        """Return a medium by its id."""
+        return next((medium for medium in self.media if medium.id == medium_id), None)
+
+    def service(self, service_id: Id) -> Service | None:
+        """Return a service by its id."""
+        return next((service for service in self.services if service.id == service_id), None)
+
+    def style_map(self) -> Mapping[str, TextStyle]:
+        """Return the text styles by their keys."""
+        return {style.key: style for style in self.styles}

@@ -1,0 +1,181 @@
+"""The style table: every property of a look, declared once.
+
+The tray's editors, validation, CSS and copying a look all read these rows.
+A new property is a new row.
+"""
+
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from typing import Literal
+
+from needle.core.site.look import Look, Value
+from needle.core.site.widths import Width
+
+__all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "look_faults", "properties_for"]
+
+Editor = Literal["number", "choice", "colour"]
+_HEX = re.compile(r"#[0-9a-f]{6}\Z")
+_ROLE = re.compile(r"[a-z][a-z_]{0,30}\Z")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Property:
+    """One row of the style table.
+
+    Attributes:
+        name: The key in a look.
+        label: The word in the tray; properties with one `line` share a line there.
+        column: The column of the tray: "type", "box" or "surface".
+        needs: The trait a node must have to take it.
+        css: Declarations with "{}" for the value, or one text for each choice.
+        low, high, step: Limits and arrow step of a number, in `unit`.
+        default: What holds where nothing is set. `None`: it is left to the kind.
+        phone: What holds on a phone unless a value is set there; base does not reach it.
+        hover: It holds while the pointer is over the node.
+    """
+
+    name: str
+    label: str
+    line: str
+    column: Literal["type", "box", "surface"]
+    needs: str
+    editor: Editor
+    css: str = ""
+    unit: str = ""
+    low: float = 0
+    high: float = 0
+    step: float = 1
+    default: Value | None = None
+    phone: Value | None = None
+    choices: Mapping[Value, tuple[str, str]] = field(default_factory=dict)
+    hover: bool = False
+
+    def fault(self, value: object) -> str:
+        """Return what is wrong with `value` in words, or an empty text."""
+        if self.editor == "number":
+            if isinstance(value, bool) or not isinstance(value, int | float):
+                return f"{self.label} must be a number, not {value!r}"
+            if not self.low <= value <= self.high:
+                return f"{self.label} must be {self.low:g} to {self.high:g} {self.unit}".rstrip()
+        elif self.editor == "choice":
+            if value not in self.choices:
+                known = ", ".join(str(key) for key in self.choices)
+                return f"{self.label} must be one of {known}, not {value!r}"
+        elif not isinstance(value, str) or not (_HEX.match(value) or _ROLE.match(value)):
+            return f"{self.label} must be a colour of the brand or like #1a2b3c, not {value!r}"
+        return ""
+
+    def declarations(self, value: Value) -> str:
+        """Return the CSS that sets `value`."""
+        if self.editor == "choice":
+            return self.choices[value][1]
+        if self.editor == "colour":
+            return self.css.replace("{}", colour_css(str(value)))
+        return self.css.replace("{}", f"{value:g}" if isinstance(value, float) else str(value))
+
+
+def colour_css(value: str) -> str:
+    """Return the CSS for a colour value: a role of the palette or a hex colour."""
+    return value if value.startswith("#") else f"var(--c-{value})"
+
+
+def _number(name: str, label: str, line: str, column: Literal["type", "box", "surface"],
+            needs: str, css: str, limits: tuple[float, float, float], unit: str = "px",
+            **more: Value | None) -> Property:
+    low, high, step = limits
+    return Property(name=name, label=label, line=line, column=column, needs=needs, css=css,
+                    editor="number", unit=unit, low=low, high=high, step=step,
+                    default=more.get("default"), phone=more.get("phone"))
+
+
+def _colour(name: str, label: str, column: Literal["type", "surface"], needs: str, css: str,
+            hover: bool = False) -> Property:
+    return Property(name=name, label=label, line=label, column=column, needs=needs, css=css,
+                    editor="colour", hover=hover)
+
+
+def _choice(name: str, label: str, column: Literal["type", "box", "surface"], needs: str,
+            choices: Mapping[Value, tuple[str, str]], line: str = "") -> Property:
+    return Property(name=name, label=label, line=line or label, column=column, needs=needs,
+                    editor="choice", choices=choices)
+
+
+def _sides(stem: str, line: str, css: str, low: float) -> Iterable[Property]:
+    for side in ("top", "right", "bottom", "left"):
+        yield _number(f"{stem}_{side}", f"{line}, {side}", line, "box", "box",
+                      f"{css}-{side}:{{}}px", (low, 400, 4))
+
+
+PROPERTIES: tuple[Property, ...] = (
+    _choice("face", "Face", "type", "type", {
+        "heading": ("Heading face", "font-family:var(--f-heading)"),
+        "body": ("Body face", "font-family:var(--f-body)")}),
+    _choice("weight", "Weight", "type", "type", {
+        400: ("Regular", "font-weight:400"), 600: ("Semi-bold", "font-weight:600"),
+        700: ("Bold", "font-weight:700")}, line="Face"),
+    _number("size", "Size", "Size", "type", "type", "font-size:{}px", (8, 200, 1)),
+    _number("line_height", "Line height", "Size", "type", "type", "line-height:{}",
+            (0.8, 3, 0.05), unit="×"),
+    _number("spacing", "Letters", "Letters", "type", "type", "letter-spacing:{}em",
+            (-0.1, 0.5, 0.01), unit="em"),
+    _choice("align", "Align", "type", "type", {
+        "left": ("Left", "text-align:left"), "center": ("Centre", "text-align:center"),
+        "right": ("Right", "text-align:right")}),
+    _colour("colour", "Colour", "type", "type", "color:{}"),
+    *_sides("pad", "Inside", "padding", 0),
+    *_sides("margin", "Outside", "margin", -400),
+    _number("inner", "Letter width", "Letter width", "box", "section", "--inner:{}px",
+            (280, 2400, 20)),
+    _number("min_height", "Height", "Height", "box", "section",
+            "min-height:calc(var(--vh,1vh)*{})", (0, 100, 5), unit="% of screen"),
+    _number("share", "Share", "Share", "box", "column", "flex-grow:{}", (1, 12, 1), unit=""),
+    _number("cells", "Cells a line", "Cells a line", "box", "row",
+            "display:grid;grid-template-columns:repeat({},minmax(0,1fr))", (1, 8, 1), unit="",
+            phone=1),
+    _choice("stack", "On a phone", "box", "row", {
+        "phone": ("Stacked", "--dir:column;--flex:none;--wide:100%"),
+        "never": ("Side by side", "--dir:row;--flex:1 1 0;--wide:auto")}),
+    _number("gap", "Gap", "Gap", "box", "holder", "gap:{}px", (0, 200, 4)),
+    _choice("level", "Upright", "box", "row", {
+        "start": ("Top", "align-items:flex-start"), "center": ("Middle", "align-items:center"),
+        "end": ("Bottom", "align-items:flex-end"), "stretch": ("Same height", "align-items:stretch")}),
+    _choice("width", "Width", "box", "sized", {
+        "content": ("Content", "width:fit-content"), "full": ("Full", "width:100%")}),
+    _number("max_width", "At most", "Width", "box", "box", "max-width:{}px", (16, 2400, 10)),
+    _choice("place", "Place", "box", "item", {
+        "left": ("Left", "align-self:flex-start"), "center": ("Centre", "align-self:center"),
+        "right": ("Right", "align-self:flex-end")}),
+    _number("order", "Order", "Order", "box", "movable", "order:{}", (-20, 20, 1), unit=""),
+    _colour("fill", "Fill", "surface", "box", "background-color:{}"),
+    _colour("fill_hover", "On hover", "surface", "clickable", "background-color:{}", hover=True),
+    _number("radius", "Corner", "Corner", "surface", "box", "border-radius:{}px", (0, 200, 1)),
+    _number("edge", "Edge", "Corner", "surface", "box", "border-style:solid;border-width:{}px",
+            (0, 40, 1)),
+    _colour("edge_colour", "Edge colour", "surface", "box", "border-color:{}"),
+    _choice("shadow", "Shadow", "surface", "box", {
+        "none": ("None", "box-shadow:none"),
+        "soft": ("Soft", "box-shadow:0 1px 3px #0b112626"),
+        "lifted": ("Lifted", "box-shadow:0 8px 28px #0b11262e"),
+        "deep": ("Deep", "box-shadow:0 20px 60px #0b112652")}),
+    _number("opacity", "Solid", "Solid", "surface", "box", "opacity:{}", (0, 1, 0.05), unit=""),
+)
+
+TABLE: Mapping[str, Property] = {row.name: row for row in PROPERTIES}
+
+
+def properties_for(traits: frozenset[str]) -> tuple[Property, ...]:
+    """Return the rows that a node with these traits takes, in the order of the tray."""
+    return tuple(row for row in PROPERTIES if row.needs in traits)
+
+
+def look_faults(look: Look) -> list[str]:
+    """Return everything in `look` that the table does not allow, in words."""
+    faults = []
+    for width in (None, *Width):
+        for name, value in look.at(width).items():
+            row = TABLE.get(name)
+            fault = row.fault(value) if row else f"{name!r} is not a property of a look"
+            if fault:
+                faults.append(fault)
+    return faults

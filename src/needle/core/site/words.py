@@ -1,0 +1,116 @@
+"""Text as runs of words with marks. Markup never enters it."""
+
+import re
+from collections.abc import Iterable, Sequence
+from itertools import groupby
+
+import msgspec
+
+__all__ = ["Run", "Text", "joined", "plain", "respell", "text", "tidy"]
+
+
+class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """A stretch of words with the same marks.
+
+    Attributes:
+        words: The characters; "\\n" is a line break.
+        link: Where a click leads: an address, or "page:ID" for a page of the site.
+        colour: A role of the brand's palette or "#rrggbb".
+    """
+
+    words: str
+    strong: bool = False
+    emphasis: bool = False
+    link: str = ""
+    colour: str = ""
+
+    @property
+    def marks(self) -> tuple[bool, bool, str, str]:
+        """All but the words."""
+        return (self.strong, self.emphasis, self.link, self.colour)
+
+
+Text = tuple[Run, ...]
+
+_CONTROL = re.compile(r"[\x00-\x09\x0b-\x1f\x7f\u2028\u2029\ufeff\ufffe\uffff\ud800-\udfff]")
+
+
+def text(words: str) -> Text:
+    """Return plain words as text without marks."""
+    return tidy((Run(words),))
+
+
+def plain(value: Text) -> str:
+    """Return the words alone."""
+    return "".join(run.words for run in value)
+
+
+def tidy(runs: Iterable[Run]) -> Text:
+    """Drop control characters and empty runs, and join neighbours with equal marks."""
+    clean = (
+        msgspec.structs.replace(run, words=words) if words != run.words else run
+        for run in runs
+        if (words := _CONTROL.sub("", run.words))
+    )
+    joined = []
+    for _, group in groupby(clean, key=lambda run: run.marks):
+        same = list(group)
+        words = "".join(run.words for run in same)
+        joined.append(same[0] if len(same) == 1 else msgspec.structs.replace(same[0], words=words))
+    return tuple(joined)
+
+
+def joined(lines: Iterable[Text]) -> Text:
+    """Return the lines as one text with line breaks between them."""
+    runs: list[Run] = []
+    for number, line in enumerate(lines):
+        if number:
+            runs.append(Run("\n"))
+        runs.extend(line)
+    return tidy(runs)
+
+
+def respell(value: Text, words: str) -> Text:
+    """Return `value` with its words changed to `words`, keeping marks where words stay.
+
+    The changed stretch takes the marks of what it replaces, or else of what stands
+    before it, so typing at the end of a bold word goes on in bold.
+    """
+    old = plain(value)
+    if old == words:
+        return value
+    start = _common(old, words)
+    rest = _common(old[start:][::-1], words[start:][::-1])
+    stop = len(old) - rest
+    fresh = words[start : len(words) - rest]
+    marks = _run_at(value, start if stop > start else start - 1)
+    return tidy([*_cut(value, 0, start), msgspec.structs.replace(marks, words=fresh),
+                 *_cut(value, stop, len(old))])
+
+
+def _common(one: str, other: str) -> int:
+    count = 0
+    for left, right in zip(one, other, strict=False):
+        if left != right:
+            break
+        count += 1
+    return count
+
+
+def _run_at(value: Sequence[Run], position: int) -> Run:
+    for run in value:
+        if position < len(run.words):
+            return run
+        position -= len(run.words)
+    return value[-1] if value else Run("")
+
+
+def _cut(value: Text, start: int, stop: int) -> list[Run]:
+    parts = []
+    at = 0
+    for run in value:
+        words = run.words[max(0, start - at) : max(0, stop - at)]
+        if words:
+            parts.append(msgspec.structs.replace(run, words=words))
+        at += len(run.words)
+    return parts

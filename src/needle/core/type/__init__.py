@@ -1,0 +1,1 @@
+"""Typefaces: which there are, which a page uses, and the files visitors get."""

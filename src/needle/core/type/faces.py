@@ -1,0 +1,101 @@
+"""The typefaces that ship with Needle, and which of them a page uses."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from importlib.resources import files
+from importlib.resources.abc import Traversable
+
+from needle.core.edit.looks import resolved
+from needle.core.render.holders import kind_of
+from needle.core.site.node import Node
+from needle.core.site.site import Site, Variant
+from needle.core.site.widths import Width
+from needle.core.site.words import Run
+
+__all__ = ["FACES", "Face", "faces_used", "letters_used", "nearest_face"]
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Face:
+    """One cut of a family.
+
+    Attributes:
+        weight: 400, 600 or 700.
+        file: The file among the shipped fonts.
+    """
+
+    family: str
+    weight: int
+    italic: bool
+    file: str
+
+    @property
+    def source(self) -> Traversable:
+        """The font file."""
+        return files("needle") / "fonts" / self.file
+
+
+FACES: tuple[Face, ...] = (
+    Face("IBM Plex Sans", 400, False, "IBMPlexSans-400.ttf"),
+    Face("IBM Plex Sans", 400, True, "IBMPlexSans-400i.ttf"),
+    Face("IBM Plex Sans", 600, False, "IBMPlexSans-600.ttf"),
+    Face("IBM Plex Sans", 700, False, "IBMPlexSans-700.ttf"),
+    Face("Zilla Slab", 400, False, "ZillaSlab-400.ttf"),
+    Face("Zilla Slab", 600, False, "ZillaSlab-600.ttf"),
+    Face("Zilla Slab", 700, False, "ZillaSlab-700.ttf"),
+)
+
+
+def nearest_face(family: str, weight: int, italic: bool) -> Face | None:
+    """Return the shipped cut that a browser would show for this wish."""
+    cuts = [face for face in FACES if face.family == family]
+    return min(cuts, default=None,
+               key=lambda face: (face.italic != italic, abs(face.weight - weight)))
+
+
+def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
+    """Return the cuts that the words of a variant are set in."""
+    found = {nearest_face(site.brand.body_face, 400, False)}
+    for node in variant.nodes():
+        if not kind_of(node).traits >= {"type", "item"}:
+            continue
+        for family, weight in _settings(site, node):
+            found.add(nearest_face(family, weight, False))
+            for run in _runs(node):
+                if run.strong or run.emphasis:
+                    found.add(nearest_face(family, 700 if run.strong else weight, run.emphasis))
+    return tuple(sorted(face for face in found if face))
+
+
+def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
+    """Return family and weight of a node at each width; a form's labels and button too."""
+    styles = site.style_map()
+    settings = set()
+    for width in Width:
+        face = resolved(site, node, "face", width)
+        family = site.brand.heading_face if face == "heading" else site.brand.body_face
+        settings.add((family, int(resolved(site, node, "weight", width) or 400)))
+        tag = kind_of(node).key
+        if tag in ("form", "button") and "button" in styles:
+            settings.add((site.brand.body_face,
+                          int(styles["button"].look.value("weight", width) or 400)))
+        if tag == "form":
+            settings.add((site.brand.body_face, 600))
+    return settings
+
+
+def _runs(node: Node) -> Iterable[Run]:
+    words = getattr(node, "words", ())
+    for part in words:
+        yield from ([part] if isinstance(part, Run) else part)
+
+
+def letters_used(pages: Iterable[str]) -> str:
+    """Return the distinct characters of some finished pages, in order, with the basic ones.
+
+    The basic ones are those that a visitor may type or a browser may show by itself.
+    """
+    found = set(map(chr, range(32, 127))) | set("–—‘’“”…×€£·")
+    for page in pages:
+        found |= set(page)
+    return "".join(sorted(found))

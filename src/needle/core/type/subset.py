@@ -1,0 +1,27 @@
+"""Fonts cut down to the letters in use."""
+
+import io
+from importlib.resources import as_file
+
+from fontTools import subset
+
+from needle.core.type.faces import Face
+
+__all__ = ["subset_woff2"]
+
+
+def subset_woff2(face: Face, letters: str) -> bytes:
+    """Return the face as WOFF2 with these letters and their features only."""
+    options = subset.Options()
+    options.flavor = "woff2"
+    options.hinting = False
+    options.desubroutinize = True
+    options.notdef_outline = True
+    with as_file(face.source) as path:
+        font = subset.load_font(str(path), options)
+    cutter = subset.Subsetter(options)
+    cutter.populate(text=letters)
+    cutter.subset(font)
+    out = io.BytesIO()
+    subset.save_font(font, out, options)
+    return out.getvalue()

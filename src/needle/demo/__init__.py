@@ -1,0 +1,1 @@
+"""The Quillmoor demo: an invented observatory, its pictures, its site and its results."""

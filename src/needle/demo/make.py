@@ -1,0 +1,45 @@
+"""Writing a fresh copy of the demo project."""
+
+from importlib.resources import as_file, files
+from pathlib import Path
+
+import msgspec
+
+from needle.core.site.ids import IdSource
+from needle.core.site.site import Medium
+from needle.demo.site import demo_site
+from needle.store.media import import_picture
+from needle.store.project import Project
+
+__all__ = ["make_demo"]
+
+_ALT = {
+    "sky": "The Milky Way above a dark hill with a small dome on its back",
+    "meteors": "Shooting stars from one point of the sky above the hill",
+    "dome": "The observatory dome at dusk, its slit open and lit",
+    "moon": "The moon a little past half, craters along the edge of the light",
+    "saturn": "Saturn with its rings",
+    "barn": "The barn with lit windows under the stars",
+    "calendar": "A page of the sky calendar: a round star chart above the phases of the moon",
+    "logo": "Quillmoor Dark Sky",
+}
+
+
+def make_demo(folder: Path) -> Project:
+    """Write the demo project into `folder` and open it.
+
+    Raises:
+        ProjectError: The folder holds a project already, or cannot be written.
+    """
+    project = Project.create(folder, demo_site(_media(folder)))
+    return project
+
+
+def _media(folder: Path) -> dict[str, Medium]:
+    ids = IdSource(88)
+    media = {}
+    for name, alt in _ALT.items():
+        with as_file(files("needle.demo") / "pictures" / f"{name}.webp") as path:
+            medium = import_picture(folder, path)
+        media[name] = msgspec.structs.replace(medium, id=ids(), alt=alt)
+    return media

@@ -1,0 +1,77 @@
+"""Short ways to write the demo's pages."""
+
+from collections.abc import Mapping
+
+from needle.core.kinds.button import Button
+from needle.core.kinds.formbox import FormBox
+from needle.core.kinds.heading import Heading
+from needle.core.kinds.listing import Listing
+from needle.core.kinds.passage import Passage
+from needle.core.kinds.picture import Picture
+from needle.core.site.actions import Action
+from needle.core.site.ids import Id, IdSource
+from needle.core.site.look import Look, Value
+from needle.core.site.node import Item
+from needle.core.site.tree import Column, Row, Section
+from needle.core.site.words import Run, text
+
+__all__ = ["Parts"]
+
+Values = Mapping[str, Value]
+
+
+class Parts:
+    """Makes nodes with repeatable ids."""
+
+    def __init__(self, ids: IdSource) -> None:
+        self.ids = ids
+
+    def heading(self, words: str, rank: int = 2, style: str = "heading", **look: Value) -> Heading:
+        """Return a heading."""
+        return Heading(id=self.ids(), words=text(words), rank=rank, style=style,
+                       look=Look(base=look))
+
+    def passage(self, *lines: str | tuple[Run, ...], style: str = "body",
+                **look: Value) -> Passage:
+        """Return paragraphs."""
+        words = tuple(text(line) if isinstance(line, str) else line for line in lines)
+        return Passage(id=self.ids(), words=words, style=style, look=Look(base=look))
+
+    def listing(self, *lines: str, mark: str = "tick", **look: Value) -> Listing:
+        """Return a list."""
+        return Listing(id=self.ids(), words=tuple(text(line) for line in lines), mark=mark,
+                       look=Look(base=look))
+
+    def button(self, words: str, *actions: Action, looks: str = "main",
+               phone: Values | None = None, **look: Value) -> Button:
+        """Return a button."""
+        return Button(id=self.ids(), words=text(words), actions=actions, looks=looks,
+                      look=Look(base=look, phone=phone or {}))
+
+    def picture(self, medium: Id, *actions: Action, phone: Values | None = None,
+                **look: Value) -> Picture:
+        """Return a picture."""
+        return Picture(id=self.ids(), medium=medium, actions=actions,
+                       look=Look(base=look, phone=phone or {}))
+
+    def form(self, form: Id) -> FormBox:
+        """Return the place of a form."""
+        return FormBox(id=self.ids(), form=form)
+
+    def column(self, *items: Item, phone: Values | None = None, **look: Value) -> Column:
+        """Return a column."""
+        return Column(id=self.ids(), children=items, look=Look(base=look, phone=phone or {}))
+
+    def row(self, *columns: Column | Item, phone: Values | None = None, **look: Value) -> Row:
+        """Return a row; loose items share its one column."""
+        if all(isinstance(part, Item) for part in columns):
+            columns = (self.column(*columns),)  # type: ignore[arg-type]
+        return Row(id=self.ids(), children=columns,  # type: ignore[arg-type]
+                   look=Look(base=look, phone=phone or {}))
+
+    def section(self, name: str, *rows: Row, phone: Values | None = None, picture: Id = "",
+                shade: int = 0, focus: str = "center", role: str = "section",
+                **look: Value) -> Section:
+        """Return a section."""
+        return Section(id=self.ids(), name=name, children=rows, picture=picture, shade=shade,
+                       focus=focus, role=role, look=Look(base=look, phone=phone or {}))

@@ -1,0 +1,380 @@
+"""The Quillmoor site: four pages, two forms at work and one not yet."""
+
+from collections.abc import Mapping
+
+import msgspec
+
+from needle.core.edit.nodes import set_words
+from needle.core.edit.pages import set_share, split_page
+from needle.core.site.actions import GoPage, GoSection, OpenPopup
+from needle.core.site.form import (
+    Form,
+    FormField,
+    ListRoute,
+    NoticeRoute,
+    Role,
+    ShowMessage,
+    ThankPage,
+)
+from needle.core.site.ids import Id, IdSource
+from needle.core.site.site import Brand, Brief, Medium, Page, Service, Site, Swatch, Variant
+from needle.core.site.starter import starter_styles
+from needle.core.site.tree import Column, Popup, Section
+from needle.core.site.words import Run, text
+from needle.demo.parts import Parts
+from needle.demo.results import TEST_STARTED
+
+__all__ = ["demo_site"]
+
+_PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
+            ("main", "Lamp amber", "#f2b84b"), ("on_main", "Lamp black", "#16120a"),
+            ("accent", "Dusk", "#3e5ba9"), ("mist", "Mist", "#eef1f8"))
+_SIDES = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
+
+
+def demo_site(media: Mapping[str, Medium]) -> Site:
+    """Return the site.
+
+    Args:
+        media: The painted pictures by name.
+    """
+    maker = _Quillmoor(media)
+    return maker.site()
+
+
+class _Quillmoor:
+    def __init__(self, media: Mapping[str, Medium]) -> None:
+        self.ids = IdSource(1609)
+        self.parts = Parts(self.ids)
+        self.media = media
+        self.home, self.night, self.calendar, self.thanks = (self.ids() for _ in range(4))
+        self.mailbox = Service(id=self.ids(), name="Barn desk mailbox", does="mail",
+                               practice=True)
+        self.list = Service(id=self.ids(), name="Night Post", does="list", practice=True)
+        self.forms = (self._place_form(), self._calendar_form(), self._group_form())
+
+    def site(self) -> Site:
+        pages = (self._home(), self._night(), self._calendar(), self._thanks())
+        site = Site(
+            id=self.ids(), name="Quillmoor Dark Sky", address="quillmoor",
+            brand=Brand(palette=tuple(Swatch(role=r, name=n, value=v) for r, n, v in _PALETTE)),
+            brief=Brief(
+                idea=("Star evenings on a dark hill, with telescopes and a guide, for people "
+                      "who have never looked through one."),
+                call_to_action="Keep me a place",
+                audience="Couples, families with children from eight, clubs",
+                facts="when and how long\nwhat if it is cloudy\nhow to get there in the dark\n"
+                      "what it costs",
+                phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
+            styles=starter_styles(), pages=pages, forms=self.forms,
+            services=(self.mailbox, self.list), media=tuple(self.media.values()))
+        return self._split(site)
+
+    def _split(self, site: Site) -> Site:
+        """Start the split test: B has another headline and another button."""
+        site = split_page(site, self.night, TEST_STARTED)
+        site = set_share(site, self.night, "A", 60)
+        page = site.page(self.night)
+        assert page is not None
+        swaps = {"The Perseids, from the darkest hill in the county":
+                 "Sixty shooting stars an hour. One very dark hill.",
+                 "Keep me a place": "Save me a blanket"}
+        for node in list(page.variant("B").nodes()):
+            words = getattr(node, "words", ())
+            first = words[0].words if words and isinstance(words[0], Run) else ""
+            if first in swaps:
+                site = set_words(site, node.id, (text(swaps[first]),))
+        return self._repeatable(site)
+
+    def _repeatable(self, site: Site) -> Site:
+        """Give variant B ids from the demo's own source, so every fresh copy is the same."""
+        raw = msgspec.json.encode(site).decode()
+        page = site.page(self.night)
+        assert page is not None
+        for node in page.variant("B").nodes():
+            raw = raw.replace(node.id, self.ids())
+        return msgspec.json.decode(raw, type=Site)
+
+    # Forms
+
+    def _place_form(self) -> Form:
+        name, email, party, source, consent = (self.ids() for _ in range(5))
+        return Form(
+            id=self.ids(), name="Keep me a place", submit="Keep me a place",
+            fields=(
+                FormField(id=name, role=Role.NAME, label="Your name", required=True),
+                FormField(id=email, role=Role.EMAIL, label="E-mail", required=True),
+                FormField(id=party, role=Role.CHOICE, label="How many of you?",
+                          choices=("1", "2", "3–6", "more")),
+                FormField(id=consent, role=Role.CONSENT,
+                          label="Tell me by e-mail if the sky is clear"),
+                FormField(id=source, role=Role.HIDDEN, label="Where they came from",
+                          source="utm_source")),
+            after=ThankPage(self.thanks),
+            routes=(
+                ListRoute(id=self.ids(), service=self.list.id, list_key="meteor-guests",
+                          list_name="Meteor guests",
+                          fields={email: "EMAIL", name: "FULL_NAME", party: "PARTY_SIZE"}),
+                NoticeRoute(id=self.ids(), service=self.mailbox.id,
+                            to="desk@quillmoor.example")))
+
+    def _calendar_form(self) -> Form:
+        email = FormField(id=self.ids(), role=Role.EMAIL, label="E-mail", required=True)
+        return Form(
+            id=self.ids(), name="Sky calendar", submit="Send me the calendar", fields=(email,),
+            after=ShowMessage("Thank you. The calendar is on its way to your mailbox."),
+            routes=(ListRoute(id=self.ids(), service=self.list.id, list_key="sky-calendar",
+                              list_name="Sky calendar", fields={email.id: "EMAIL"}),))
+
+    def _group_form(self) -> Form:
+        return Form(id=self.ids(), name="Group visit", submit="Ask for a date", fields=(
+            FormField(id=self.ids(), role=Role.EMAIL, label="E-mail", required=True),
+            FormField(id=self.ids(), role=Role.LONG, label="Who is coming, and when?")))
+
+    # Parts that pages share
+
+    def _header(self) -> Section:
+        p = self.parts
+        nav = (Run("Meteor night", link=f"page:{self.night}"), Run("\u2003"),
+               Run("Sky calendar", link=f"page:{self.calendar}"))
+        return p.section(
+            "Header",
+            p.row(p.column(p.picture(self.media["logo"].id, GoPage(self.home), max_width=136),
+                           share=1),
+                  p.column(p.passage(nav, style="small", align="right"), share=2),
+                  stack="never", level="center"),
+            role="header", fill="ink", colour="paper", pad_top=14, pad_bottom=14)
+
+    def _footer(self) -> Section:
+        p = self.parts
+        return p.section(
+            "Footer",
+            p.row(p.column(p.passage("Quillmoor Dark Sky. The hill above Little Quill, "
+                                     "an hour from any town worth the name.", style="small")),
+                  p.column(p.passage("desk@quillmoor.example", "Dark nights, Thursday to Sunday",
+                                     style="small", align="right"),
+                           phone={"align": "left"})),
+            role="footer", fill="ink", colour="paper", pad_top=40, pad_bottom=40)
+
+    def _sign_up(self) -> Popup:
+        p = self.parts
+        return Popup(
+            id=self.ids(), name="Sign-up", backdrop="ink", strength=78,
+            children=(p.row(p.heading("A place on the hill", style="heading", size=28),
+                            p.passage("12 August, from half past nine. You pay at the barn, and "
+                                      "only if the sky opens.", style="small"),
+                            p.form(self.forms[0].id)),))
+
+    def _card(self, title: str, words: str, medium: str = "") -> Column:
+        p = self.parts
+        top = [p.picture(self.media[medium].id, radius=4)] if medium else []
+        return p.column(*top, p.heading(title, rank=3, style="minor"),
+                        p.passage(words, style="small"), fill="mist", radius=6, gap=8, **_SIDES)
+
+    # Pages
+
+    def _night(self) -> Page:
+        popup = self._sign_up()
+        sections = (self._header(), self._night_opening(popup.id), self._holds(),
+                    self._guides(), self._says(), self._prices(popup.id), self._questions(),
+                    self._closing(popup.id), self._footer())
+        return Page(
+            id=self.night, name="Meteor Night", slug="meteor-night",
+            title="Meteor night on the darkest hill in the county | Quillmoor",
+            description=("Three hours under the Perseids with eight telescopes, a guide for every "
+                         "six guests, and a warm barn. 12 August. You pay only if it is clear."),
+            variants=(Variant(key="A", children=sections, popups=(popup,)),))
+
+    def _night_opening(self, popup: Id) -> Section:
+        p = self.parts
+        return p.section(
+            "Opening",
+            p.row(p.passage("12 August, 21:30 to half past midnight", style="small", weight=600,
+                            colour="main"),
+                  p.heading("The Perseids, from the darkest hill in the county", rank=1,
+                            style="title", max_width=760),
+                  p.passage("Three hours, eight telescopes, one warm barn. A guide for every six "
+                            "guests, and nobody minds if you have never looked through an "
+                            "eyepiece.", style="subtitle", max_width=560),
+                  p.button("Keep me a place", OpenPopup(popup), margin_top=10,
+                           phone={"width": "full"}),
+                  p.passage("48 places. Clear sky or no charge.", style="small"), gap=18),
+            picture=self.media["sky"].id, shade=16, focus="bottom", colour="paper", fill="ink",
+            pad_top=110, pad_bottom=170, phone={"pad_top": 56, "pad_bottom": 150})
+
+    def _holds(self) -> Section:
+        p = self.parts
+        cards = (("Dusk talk", "Where to look, and why tonight. Twenty minutes on the barn steps."),
+                 ("Open dome", "Saturn through the 16-inch, one at a time and no hurry."),
+                 ("Meteor watch", "Reclining chairs, blankets, and a count kept on the slate."),
+                 ("Your own camera", "We lend a mount and set the exposure. You keep the trail."),
+                 ("Warm barn", "Soup, tea and a stove, in red light so your eyes stay dark."),
+                 ("Safe path", "Rope lights from car to chair. No torch needed, none allowed."))
+        return p.section(
+            "What the night holds", p.row(p.heading("What the night holds")),
+            p.row(*(self._card(*card) for card in cards), cells=3),
+            pad_top=72, pad_bottom=72)
+
+    def _guides(self) -> Section:
+        p = self.parts
+        return p.section(
+            "Who guides you",
+            p.row(p.column(p.picture(self.media["dome"].id, radius=6), share=5),
+                  p.column(p.heading("Six to a guide, so nobody waits in the dark"),
+                           p.passage("Maud Arkle ground her first mirror at fourteen and has "
+                                     "shown the sky to nine thousand people since. Her three "
+                                     "guides were all guests once."),
+                           p.listing("A stool and a lens at every height, children from eight",
+                                     "Wheelchairs reach the dome and both lawns",
+                                     "Spectacles welcome: every eyepiece can be used with them"),
+                           share=6),
+                  level="center", gap=56, phone={"gap": 24}),
+            fill="mist", pad_top=72, pad_bottom=72)
+
+    def _says(self) -> Section:
+        p = self.parts
+        quotes = (("“My daughter counted thirty-one and fell asleep mid-wish.”",
+                   "Orla Finch, Nettlebridge"),
+                  ("“I had seen pictures of Saturn. It is not the same thing at all.”",
+                   "Tam Wren, Upper Cawl"),
+                  ("“The first time I was cold and did not care.”", "Ines Harrow, Pell Cross"))
+        return p.section(
+            "What guests say",
+            p.row(*(p.column(p.passage(words, style="subtitle", face="heading"),
+                             p.passage(who, style="small", colour="accent"), gap=10)
+                    for words, who in quotes), gap=40), pad_top=72, pad_bottom=72)
+
+    def _prices(self, popup: Id) -> Section:
+        p = self.parts
+        plans = (("One", "£24", "A chair, a blanket, the dome, soup.", "second"),
+                 ("Two", "£42", "Everything, twice, side by side. Most people take this.", "main"),
+                 ("Family", "£58", "Two grown-ups and up to three children from eight.",
+                  "second"))
+        columns = [
+            p.column(p.heading(name, rank=3, style="minor"), p.heading(price, rank=4, size=44),
+                     p.passage(words, style="small"),
+                     p.button("Keep me a place", OpenPopup(popup), looks=looks, width="full",
+                              margin_top=8),
+                     fill="paper", radius=8, gap=8, shadow="lifted" if looks == "main" else "soft",
+                     **_SIDES)
+            for name, price, words, looks in plans]
+        return p.section("Prices", p.row(p.heading("You pay at the barn, if the sky opens")),
+                         p.row(*columns, level="center"), fill="mist", pad_top=72, pad_bottom=72)
+
+    def _questions(self) -> Section:
+        p = self.parts
+        asked = (("What if it is cloudy?", "We write at four in the afternoon. If the hill is "
+                  "under cloud you come on the 13th instead, or not at all, and pay nothing."),
+                 ("How do I find it in the dark?", "The lane from Little Quill has reflectors "
+                  "for the last mile. Follow the amber ones; park where the rope begins."),
+                 ("What do I wear?", "One layer more than you think. Blankets are ours, warm "
+                  "socks are yours."),
+                 ("May I bring a telescope?", "Please do. There is a level lawn with power, and "
+                  "somebody who will envy it."))
+        columns = [p.column(*(part for title, words in half for part in (
+            p.heading(title, rank=3, style="minor"), p.passage(words, margin_bottom=14))), gap=6)
+            for half in (asked[:2], asked[2:])]
+        return p.section("Questions", p.row(p.heading("Before you drive up")),
+                         p.row(*columns, gap=56, phone={"gap": 8}), pad_top=72, pad_bottom=60)
+
+    def _closing(self, popup: Id) -> Section:
+        p = self.parts
+        return p.section(
+            "Closing call",
+            p.row(p.column(p.heading("48 chairs. One new moon.", size=44, align="center"),
+                           p.passage("The next night this dark falls in eleven months.",
+                                     style="subtitle", align="center"),
+                           p.button("Keep me a place", OpenPopup(popup), place="center"))),
+            picture=self.media["meteors"].id, shade=30, colour="paper", fill="ink",
+            pad_top=120, pad_bottom=120, phone={"pad_top": 80, "pad_bottom": 80})
+
+    def _home(self) -> Page:
+        p = self.parts
+        nights = p.section("Nights", p.row(p.heading("Three ways up the hill")), p.row(
+            self._card("Star evening", "Every clear Friday. Two hours, the moon if she is up, "
+                       "and the dome.", "moon"),
+            self._card("Meteor night", "12 August. Blankets, soup, and sixty an hour if the "
+                       "sky is kind.", "meteors"),
+            self._card("Planet supper", "Six at the table, Saturn for afters. Book early; it "
+                       "is a small table.", "saturn"), cells=3), pad_top=72, pad_bottom=72)
+        calendar = p.section(
+            "Sky calendar",
+            p.row(p.column(p.picture(self.media["calendar"].id, radius=6), share=5),
+                  p.column(p.heading("What is up tonight? It is on the kitchen door."),
+                           p.passage("The Quillmoor sky calendar: one page for each month, moons, "
+                                     "meteors and the planets worth staying up for. Print it, "
+                                     "pin it."),
+                           p.form(self.forms[1].id), share=5),
+                  level="center", gap=56, phone={"gap": 24}),
+            fill="mist", pad_top=72, pad_bottom=72)
+        sections = (self._header(), self._home_opening(nights.id), nights, calendar,
+                    self._hill(), self._footer())
+        return Page(
+            id=self.home, name="Home", slug="",
+            title="Quillmoor Dark Sky | Star evenings on a very dark hill",
+            description=("Star evenings, a meteor night and a free sky calendar from a small "
+                         "observatory on the darkest hill in the county."),
+            variants=(Variant(key="A", children=sections),))
+
+    def _home_opening(self, nights: Id) -> Section:
+        p = self.parts
+        return p.section(
+            "Opening",
+            p.row(p.heading("It is dark up here. That is the point.", rank=1, style="title",
+                            max_width=620),
+                  p.passage("Quillmoor is a barn, a dome and eight telescopes on a hill that "
+                            "never had a street lamp. Come and look.", style="subtitle",
+                            max_width=520),
+                  p.button("See the three nights", GoSection(nights), phone={"width": "full"}),
+                  gap=20),
+            picture=self.media["barn"].id, shade=20, colour="paper", fill="ink",
+            pad_top=120, pad_bottom=260, phone={"pad_top": 64, "pad_bottom": 220})
+
+    def _hill(self) -> Section:
+        p = self.parts
+        return p.section(
+            "The hill",
+            p.row(p.column(p.heading("A hill, a barn, and no street lamp for nine miles"),
+                           p.passage("In 1961 a schoolmistress called Ada Quill left the hill to "
+                                     "anyone who would keep it dark. We have kept it dark.",
+                                     "On a good night you see four thousand stars without any "
+                                     "help, and your own hand by the light of the Milky Way."),
+                           p.button("See the meteor night", GoPage(self.night), looks="second"),
+                           share=6),
+                  p.column(p.picture(self.media["dome"].id, radius=6), share=5),
+                  level="center", gap=56, phone={"gap": 24}), pad_top=72, pad_bottom=72)
+
+    def _calendar(self) -> Page:
+        p = self.parts
+        opening = p.section(
+            "Opening",
+            p.row(p.column(p.heading("A whole year of sky on the kitchen door", rank=1,
+                                     style="title", size=48),
+                           p.passage("Moons, meteors, and the planets worth staying up for. Twelve "
+                                     "pages to print, one e-mail to get them, nothing to pay.",
+                                     style="subtitle"),
+                           p.form(self.forms[1].id), share=6),
+                  p.column(p.picture(self.media["calendar"].id, radius=6), share=5),
+                  level="center", gap=56, phone={"gap": 24}),
+            fill="mist", pad_top=80, pad_bottom=80)
+        return Page(
+            id=self.calendar, name="Sky calendar", slug="sky-calendar",
+            title="Printable sky calendar, free | Quillmoor Dark Sky",
+            description="Twelve pages to print: moons, meteors and planets, month by month.",
+            variants=(Variant(key="A", children=(self._header(), opening, self._footer())),))
+
+    def _thanks(self) -> Page:
+        p = self.parts
+        note = p.section(
+            "Thank you",
+            p.row(p.column(p.heading("See you on the hill", rank=1, style="title", align="center"),
+                           p.passage("Your place is kept. We write at four on the day with the "
+                                     "forecast and the way.", style="subtitle", align="center"),
+                           p.button("Back to Quillmoor", GoPage(self.home), place="center",
+                                    looks="second"), gap=20)),
+            picture=self.media["moon"].id, shade=45, colour="paper", fill="ink",
+            min_height=70, pad_top=80, pad_bottom=80)
+        return Page(
+            id=self.thanks, name="Thank you", slug="thank-you", title="See you on the hill",
+            description="Your place at Quillmoor is kept.",
+            variants=(Variant(key="A", children=(self._header(), note, self._footer())),))

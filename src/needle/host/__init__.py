@@ -1,0 +1,1 @@
+"""What visitors reach: published pages, visits, leads and their deliveries."""

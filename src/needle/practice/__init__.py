@@ -1,0 +1,1 @@
+"""Stand-ins for outside services. They speak real protocols and can be made to fail."""

@@ -1,0 +1,28 @@
+"""Where a project's practice services are, as the services themselves wrote it down."""
+
+import json
+from pathlib import Path
+from typing import Any
+
+from needle.store.files import write_atomically
+
+__all__ = ["practice_folder", "read_address", "write_address"]
+
+
+def practice_folder(project: Path, does: str) -> Path:
+    """Return the folder of a practice service: `does` is "mail" or "list"."""
+    return project / "practice" / does
+
+
+def write_address(folder: Path, **facts: Any) -> None:
+    """Write down where the service of this folder is."""
+    write_atomically(folder / "address.json", json.dumps(facts).encode(), 0o600)
+
+
+def read_address(folder: Path) -> dict[str, Any] | None:
+    """Return what the service last wrote down, or `None`."""
+    try:
+        facts: dict[str, Any] = json.loads((folder / "address.json").read_bytes())
+    except (OSError, ValueError):
+        return None
+    return facts

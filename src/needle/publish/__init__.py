@@ -1,0 +1,1 @@
+"""Sending a site to where visitors find it."""

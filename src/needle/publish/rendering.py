@@ -1,0 +1,115 @@
+"""A site as the files that visitors get."""
+
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from pathlib import Path
+
+from needle.core.render.context import Context, Mode
+from needle.core.render.document import Assets, live_page, runtime_parts, runtime_script
+from needle.core.site.ids import Id
+from needle.core.site.site import Medium, Page, Site, Variant
+from needle.core.type.faces import Face, faces_used, letters_used
+from needle.core.type.subset import subset_woff2
+from needle.store.files import write_atomically
+from needle.store.media import PublishedPictures, rendition_bytes
+
+__all__ = ["Rendered", "Renderer", "page_file"]
+
+_FIRST_SCREEN_FONTS = 2
+
+
+def page_file(page: Page, variant: Variant) -> str:
+    """Return the file of a page below the published folder; further variants stand beside it."""
+    first = variant is page.variants[0] or variant.key == page.variants[0].key
+    name = "index.html" if first else f"variant-{variant.key.lower()}.html"
+    return f"{page.slug}/{name}" if page.slug else name
+
+
+@dataclass
+class Rendered:
+    """The result of a render.
+
+    Attributes:
+        pages: The HTML by file name.
+        assets: The bytes of fonts and scripts by file name below `assets/`.
+        pictures: Medium and width by file name below `assets/`.
+    """
+
+    pages: dict[str, str] = field(default_factory=dict)
+    assets: dict[str, bytes] = field(default_factory=dict)
+    pictures: dict[str, tuple[Medium, int]] = field(default_factory=dict)
+
+
+class Renderer:
+    """Renders pages of one site; fonts and picture sizes are kept in the project's cache."""
+
+    def __init__(self, site: Site, folder: Path, mode: Mode = "live") -> None:
+        self._site = site
+        self._folder = folder
+        self._mode: Mode = mode
+
+    def render(self, pages: Iterable[Id] | None = None) -> Rendered:
+        """Return the files for some pages, or for all."""
+        wanted = None if pages is None else set(pages)
+        done = Rendered()
+        jobs = [(page, variant) for page in self._site.pages for variant in page.variants
+                if wanted is None or page.id in wanted]
+        # The letters come from a first pass without fonts, so that a page's own markup
+        # decides which letters its fonts hold.
+        drafts = {page_file(p, v): self._page(p, v, Assets(), done) for p, v in jobs}
+        letters = letters_used(drafts.values())
+        fonts: dict[Face, str] = {}
+        for page, variant in jobs:
+            faces = faces_used(self._site, variant)
+            for face in faces:
+                if face not in fonts:
+                    fonts[face] = self._font(face, letters, done)
+            html = self._page(page, variant, self._assets(page, variant, faces, fonts, done), done)
+            done.pages[page_file(page, variant)] = html
+        return done
+
+    def _page(self, page: Page, variant: Variant, assets: Assets, done: Rendered) -> str:
+        root = "../" if page.slug else ""
+        context = Context(self._site, page, variant, self._mode,
+                          PublishedPictures(root, done.pictures), root)
+        return live_page(context, assets)
+
+    def _assets(self, page: Page, variant: Variant, faces: Iterable[Face],
+                fonts: dict[Face, str], done: Rendered) -> Assets:
+        root = "../" if page.slug else ""
+        rules = "".join(
+            f"@font-face{{font-family:'{face.family}';font-weight:{face.weight};"
+            f"font-style:{'italic' if face.italic else 'normal'};font-display:swap;"
+            f"src:url({root}assets/{fonts[face]}) format('woff2')}}" for face in faces)
+        source = runtime_script(runtime_parts(variant)).encode()
+        script = f"needle-{_digest(source)}.js"
+        done.assets[script] = source
+        preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(faces)]
+        return Assets(font_css=rules, preload=preload, script=f"{root}assets/{script}")
+
+    def _first_screen(self, faces: Iterable[Face]) -> list[Face]:
+        brand = self._site.brand
+        upright = [face for face in faces if not face.italic]
+        headings = [face for face in upright if face.family == brand.heading_face]
+        bodies = [f for f in upright if f.family == brand.body_face and f.weight == 400]
+        return [*headings[-1:], *bodies[:1]][:_FIRST_SCREEN_FONTS]
+
+    def _font(self, face: Face, letters: str, done: Rendered) -> str:
+        stem = Path(face.file).stem.lower()
+        kept = self._folder / ".cache" / f"{stem}-{_digest((stem + letters).encode())}.woff2"
+        if not kept.exists():
+            write_atomically(kept, subset_woff2(face, letters))
+        done.assets[kept.name] = kept.read_bytes()
+        return kept.name
+
+    def asset_bytes(self, done: Rendered, name: str) -> bytes:
+        """Return the bytes of a file below `assets/`."""
+        if name in done.assets:
+            return done.assets[name]
+        medium, width = done.pictures[name]
+        return rendition_bytes(self._folder, medium, width)
+
+
+def _digest(data: bytes) -> str:
+    return hashlib.sha256(data).hexdigest()[:12]

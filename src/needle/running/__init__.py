@@ -1,0 +1,1 @@
+"""Processes of our own: the host and the practice services, started and ended as one."""

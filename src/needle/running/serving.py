@@ -1,0 +1,69 @@
+"""The serving side: an ASGI app on 127.0.0.1 that says where it is and ends with its parent."""
+
+import asyncio
+import json
+import os
+import signal
+import socket
+import sys
+import threading
+from collections.abc import Callable
+from typing import Any
+
+import uvicorn
+
+__all__ = ["PortTaken", "announce", "bound_socket", "end_with_parent", "serve"]
+
+READY = "needle-ready"
+
+
+class PortTaken(Exception):
+    """Another program listens there already."""
+
+
+def bound_socket(port: int) -> socket.socket:
+    """Return a listening socket on 127.0.0.1; port 0 takes a free one.
+
+    Raises:
+        PortTaken: The port is in use or may not be used.
+    """
+    listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
+    listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    try:
+        listener.bind(("127.0.0.1", port))
+        listener.listen(2048)
+    except OSError as error:
+        listener.close()
+        raise PortTaken(f"Port {port} cannot be used ({error.strerror}). Close the program that "
+                        "has it, or choose another port with --port.") from error
+    return listener
+
+
+def announce(**facts: Any) -> None:
+    """Tell the parent that the service is ready, and where."""
+    print(READY, json.dumps(facts), flush=True)
+
+
+def end_with_parent(end: Callable[[], None]) -> None:
+    """Call `end` once standard input closes: when the parent is gone, however it went."""
+
+    def wait() -> None:
+        sys.stdin.buffer.read()
+        end()
+
+    threading.Thread(target=wait, daemon=True).start()
+
+
+def serve(app: Any, listener: socket.socket, *, watched: bool, **facts: Any) -> None:
+    """Serve `app` until told to stop.
+
+    Args:
+        watched: End with the parent process.
+        facts: What to announce besides the port.
+    """
+    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False,
+                                           lifespan="on", server_header=False))
+    if watched:
+        end_with_parent(lambda: os.kill(os.getpid(), signal.SIGTERM))
+    announce(port=listener.getsockname()[1], **facts)
+    asyncio.run(server.serve(sockets=[listener]))

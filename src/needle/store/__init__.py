@@ -1,0 +1,1 @@
+"""Projects, media and results on disk."""

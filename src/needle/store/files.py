@@ -1,0 +1,32 @@
+"""Writing files so that a crash leaves the old or the new, never half."""
+
+import os
+import tempfile
+from pathlib import Path
+
+__all__ = ["write_atomically"]
+
+
+def write_atomically(path: Path, data: bytes, mode: int = 0o644) -> None:
+    """Write `data` to `path` by temporary file, fsync and rename.
+
+    Raises:
+        OSError: It could not be written; what stood there before still does.
+    """
+    path.parent.mkdir(parents=True, exist_ok=True)
+    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".new-")
+    try:
+        with os.fdopen(handle, "wb") as file:
+            file.write(data)
+            file.flush()
+            os.fsync(file.fileno())
+        os.chmod(temporary, mode)
+        os.replace(temporary, path)
+    except BaseException:
+        Path(temporary).unlink(missing_ok=True)
+        raise
+    folder = os.open(path.parent, os.O_RDONLY)
+    try:
+        os.fsync(folder)
+    finally:
+        os.close(folder)

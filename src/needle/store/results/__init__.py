@@ -1,0 +1,1 @@
+"""Visits, leads and deliveries in SQL."""

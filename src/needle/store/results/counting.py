@@ -1,0 +1,145 @@
+"""Reading results: visitors, conversions and the lead book."""
+
+import json
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from datetime import UTC, datetime
+
+from sqlalchemy import Engine, and_, func, or_, select
+
+from needle.core.site.ids import Id
+from needle.store.results.tables import leads, visits
+
+__all__ = ["Lead", "PageCount", "count_leads", "daily_counts", "leads_csv_rows", "list_leads",
+           "page_counts", "robot_count"]
+
+_DAY_MS = 86_400_000
+
+
+@dataclass(frozen=True, slots=True)
+class PageCount:
+    """Visitors and conversions of one variant. A visitor counts once in each."""
+
+    page: Id
+    variant: str
+    visitors: int
+    conversions: int
+
+    @property
+    def rate(self) -> float:
+        """Conversions per visitor; 0 without visitors."""
+        return self.conversions / self.visitors if self.visitors else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Lead:
+    """A row of the lead book."""
+
+    id: int
+    at: datetime
+    form_name: str
+    page: Id
+    variant: str
+    email: str
+    answers: Sequence[tuple[str, str, str]]
+    robot: bool
+    signs: str
+    source: str
+
+
+def page_counts(engine: Engine) -> list[PageCount]:
+    """Return visitors and conversions for every page and variant that was visited.
+
+    A conversion is a visitor of the variant who sent a form on it and is no robot.
+    """
+    seen = select(visits.c.page, visits.c.variant,
+                  func.count(visits.c.visitor.distinct()).label("n")).group_by(
+        visits.c.page, visits.c.variant)
+    sent = select(leads.c.page, leads.c.variant,
+                  func.count(leads.c.visitor.distinct()).label("n")).where(
+        leads.c.robot.is_(False)).group_by(leads.c.page, leads.c.variant)
+    with engine.connect() as connection:
+        visitors = {(r.page, r.variant): r.n for r in connection.execute(seen)}
+        converted = {(r.page, r.variant): r.n for r in connection.execute(sent)}
+    return [PageCount(*key, visitors.get(key, 0), converted.get(key, 0))
+            for key in sorted({*visitors, *converted})]
+
+
+def daily_counts(engine: Engine, page: Id) -> dict[str, list[tuple[int, int, int]]]:
+    """Return, by variant, day (since 1970), first visits and first conversions on that day."""
+    first = select(visits.c.variant, visits.c.visitor,
+                   func.min(visits.c.at).label("at")).where(visits.c.page == page).group_by(
+        visits.c.variant, visits.c.visitor).subquery()
+    won = select(leads.c.variant, leads.c.visitor, func.min(leads.c.at).label("at")).where(
+        and_(leads.c.page == page, leads.c.robot.is_(False))).group_by(
+        leads.c.variant, leads.c.visitor).subquery()
+    days: dict[str, dict[int, list[int]]] = {}
+    with engine.connect() as connection:
+        for place, source in enumerate((first, won)):
+            day = func.floor(source.c.at / _DAY_MS).label("day")
+            for row in connection.execute(
+                    select(source.c.variant, day, func.count().label("n"))
+                    .group_by(source.c.variant, day)):
+                days.setdefault(row.variant, {}).setdefault(int(row.day), [0, 0])[place] = row.n
+    return {variant: [(day, *counts) for day, counts in sorted(of.items())]
+            for variant, of in days.items()}
+
+
+def _matching(search: str, robots: bool, form: Id = "") -> object:
+    tests = [] if robots else [leads.c.robot.is_(False)]
+    if form:
+        tests.append(leads.c.form == form)
+    for word in search.split():
+        escaped = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+        tests.append(or_(*(column.ilike(f"%{escaped}%", escape="\\")
+                           for column in (leads.c.email, leads.c.answers, leads.c.form_name,
+                                          leads.c.source))))
+    return and_(True, *tests)
+
+
+def count_leads(engine: Engine, search: str = "", robots: bool = False, form: Id = "") -> int:
+    """Return how many leads match."""
+    with engine.connect() as connection:
+        return connection.execute(select(func.count()).select_from(leads).where(
+            _matching(search, robots, form))).scalar_one()  # type: ignore[arg-type]
+
+
+def robot_count(engine: Engine) -> int:
+    """Return how many leads were put aside as robots."""
+    with engine.connect() as connection:
+        return connection.execute(select(func.count()).select_from(leads).where(
+            leads.c.robot.is_(True))).scalar_one()
+
+
+def list_leads(engine: Engine, search: str = "", robots: bool = False, limit: int = 200,
+               offset: int = 0) -> list[Lead]:
+    """Return leads, newest first, whose words hold every word of `search`."""
+    query = select(leads).where(_matching(search, robots)).order_by(  # type: ignore[arg-type]
+        leads.c.at.desc(), leads.c.id.desc()).limit(limit).offset(offset)
+    with engine.connect() as connection:
+        return [_lead(row) for row in connection.execute(query)]
+
+
+def _lead(row: object) -> Lead:
+    r = row
+    return Lead(r.id, datetime.fromtimestamp(r.at / 1000, UTC), r.form_name, r.page,  # type: ignore[attr-defined]
+                r.variant, r.email, [tuple(a) for a in json.loads(r.answers)], r.robot,  # type: ignore[attr-defined]
+                r.signs, r.source)  # type: ignore[attr-defined]
+
+
+def leads_csv_rows(engine: Engine, page_names: dict[Id, str], search: str = "",
+                   ) -> tuple[list[str], Iterator[list[str]]]:
+    """Return header and rows of the whole lead book, robots marked, for CSV."""
+    every = list_leads(engine, search, robots=True, limit=1_000_000)
+    labels = list(dict.fromkeys(label for lead in every for _, label, _ in lead.answers))
+    header = ["When (UTC)", "Form", "Page", "Variant", "Source", "Robot", "Signs", *labels]
+
+    def rows() -> Iterator[list[str]]:
+        for lead in every:
+            held = {label: answer for _, label, answer in lead.answers}
+            yield [lead.at.strftime("%Y-%m-%d %H:%M:%S"), lead.form_name,
+                   page_names.get(lead.page, lead.page), lead.variant, lead.source,
+                   "robot" if lead.robot else "", lead.signs,
+                   *(held.get(label, "") for label in labels)]
+
+    return header, rows()
