@@ -1,5 +1,6 @@
 """Writing a fresh copy of the demo project."""
 
+from datetime import date, timedelta
 from importlib.resources import as_file, files
 from pathlib import Path
 
@@ -7,6 +8,7 @@ import msgspec
 
 from needle.core.site.ids import IdSource
 from needle.core.site.site import Medium
+from needle.demo.results import TEST_DAYS, fill_results
 from needle.demo.site import demo_site
 from needle.store.media import import_picture
 from needle.store.project import Project
@@ -26,12 +28,15 @@ _ALT = {
 
 
 def make_demo(folder: Path) -> Project:
-    """Write the demo project into `folder` and open it.
+    """Write the demo project, with results of the last weeks, into `folder` and open it.
 
     Raises:
         ProjectError: The folder holds a project already, or cannot be written.
     """
-    project = Project.create(folder, demo_site(_media(folder)))
+    today = date.today()
+    site = demo_site(_media(folder), today - timedelta(days=TEST_DAYS))
+    project = Project.create(folder, site)
+    fill_results(folder, site, today)
     return project
 
 

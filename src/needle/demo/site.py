@@ -1,6 +1,7 @@
 """The Quillmoor site: four pages, two forms at work and one not yet."""
 
 from collections.abc import Mapping
+from datetime import date
 
 import msgspec
 
@@ -22,7 +23,6 @@ from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.words import Run, text
 from needle.demo.parts import Parts
-from needle.demo.results import TEST_STARTED
 
 __all__ = ["demo_site"]
 
@@ -32,14 +32,14 @@ _PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
 _SIDES = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
 
 
-def demo_site(media: Mapping[str, Medium]) -> Site:
+def demo_site(media: Mapping[str, Medium], test_started: date) -> Site:
     """Return the site.
 
     Args:
         media: The painted pictures by name.
+        test_started: When the split test began.
     """
-    maker = _Quillmoor(media)
-    return maker.site()
+    return _Quillmoor(media).site(test_started)
 
 
 class _Quillmoor:
@@ -53,7 +53,7 @@ class _Quillmoor:
         self.list = Service(id=self.ids(), name="Night Post", does="list", practice=True)
         self.forms = (self._place_form(), self._calendar_form(), self._group_form())
 
-    def site(self) -> Site:
+    def site(self, test_started: date) -> Site:
         pages = (self._home(), self._night(), self._calendar(), self._thanks())
         site = Site(
             id=self.ids(), name="Quillmoor Dark Sky", address="quillmoor",
@@ -68,11 +68,11 @@ class _Quillmoor:
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
             styles=starter_styles(), pages=pages, forms=self.forms,
             services=(self.mailbox, self.list), media=tuple(self.media.values()))
-        return self._split(site)
+        return self._split(site, test_started)
 
-    def _split(self, site: Site) -> Site:
+    def _split(self, site: Site, started: date) -> Site:
         """Start the split test: B has another headline and another button."""
-        site = split_page(site, self.night, TEST_STARTED)
+        site = split_page(site, self.night, started)
         site = set_share(site, self.night, "A", 60)
         page = site.page(self.night)
         assert page is not None

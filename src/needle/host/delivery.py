@@ -15,33 +15,15 @@ from sqlalchemy import Engine, select
 
 from needle.core.site.form import Form, ListRoute, NoticeRoute
 from needle.core.site.site import Service
-from needle.practice.addresses import practice_folder, read_address
 from needle.publish.live import Live
-from needle.store.keys import read_key
+from needle.services.access import list_access, mail_access
 from needle.store.results.deliveries import Due, Outcome, record, take_due
 from needle.store.results.tables import leads
 
-__all__ = ["Deliverer", "list_access", "mail_access"]
+__all__ = ["Deliverer"]
 
 _TIMEOUT_S = 5.0
 _IDLE_S = 0.5
-
-
-def list_access(project: Path, service: Service) -> tuple[str, str] | None:
-    """Return base URL and key of a mailing service, or `None` if it is not known."""
-    if service.practice:
-        facts = read_address(practice_folder(project, "list"))
-        return (str(facts["url"]), str(facts["key"])) if facts else None
-    return (service.address.rstrip("/"), read_key(service.id)) if service.address else None
-
-
-def mail_access(project: Path, service: Service) -> tuple[str, int] | None:
-    """Return host and port of a mail service, or `None` if it is not known."""
-    if service.practice:
-        facts = read_address(practice_folder(project, "mail"))
-        return (str(facts["host"]), int(facts["port"])) if facts else None
-    host, _, port = service.address.partition(":")
-    return (host, int(port) if port.isdecimal() else 25) if host else None
 
 
 class Deliverer:

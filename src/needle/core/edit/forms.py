@@ -1,4 +1,4 @@
-"""Edits of forms, services and the brand."""
+"""Edits of forms and of where their leads go."""
 
 from collections.abc import Callable
 
@@ -7,10 +7,10 @@ import msgspec
 from needle.core.edit.place import EditError
 from needle.core.site.form import Form, FormField, ListRoute, Role, Route
 from needle.core.site.ids import Id, new_id
-from needle.core.site.site import Medium, Site
+from needle.core.site.site import Site
 
-__all__ = ["add_field", "add_form", "add_medium", "change_form", "delete_field", "delete_form",
-           "drop_route", "move_field", "set_field_of", "set_route", "set_swatch"]
+__all__ = ["add_field", "add_form", "change_form", "delete_field", "delete_form", "drop_route",
+           "move_field", "set_field_of", "set_route"]
 
 
 def add_form(site: Site, name: str) -> tuple[Site, Id]:
@@ -124,18 +124,3 @@ def drop_route(site: Site, form_id: Id, route_id: Id) -> Site:
     """Return the site with one thread of a form cut."""
     return change_form(site, form_id, lambda form: msgspec.structs.replace(
         form, routes=tuple(route for route in form.routes if route.id != route_id)))
-
-
-def set_swatch(site: Site, role: str, value: str) -> Site:
-    """Return the site with one colour of the brand changed to "#rrggbb"."""
-    palette = tuple(msgspec.structs.replace(swatch, value=value.lower())
-                    if swatch.role == role else swatch for swatch in site.brand.palette)
-    return msgspec.structs.replace(site, brand=msgspec.structs.replace(site.brand,
-                                                                       palette=palette))
-
-
-def add_medium(site: Site, medium: Medium) -> Site:
-    """Return the site with one more medium; one with the same file is not added twice."""
-    if any(old.file == medium.file for old in site.media):
-        return site
-    return msgspec.structs.replace(site, media=(*site.media, medium))

@@ -14,6 +14,7 @@ from needle.core.edit.place import (
     parent_of,
     put,
     set_children,
+    variant_at,
 )
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id, new_id
@@ -23,7 +24,7 @@ from needle.core.site.tree import Column, Popup, Row, Section, children_of
 from needle.core.site.widths import Width
 from needle.core.site.words import Text, joined, tidy
 
-__all__ = ["Side", "change", "delete", "duplicate", "insert", "move", "nudge", "rename",
+__all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move", "node_rank", "nudge", "rename",
            "set_field", "set_hidden", "set_words", "split_row"]
 
 Side = Literal["before", "after", "left", "right", "inside"]
@@ -116,7 +117,7 @@ def insert(site: Site, node: Node, target: Id, side: Side) -> Site:
         return _insert_inside(site, node, place)
     if side in ("left", "right"):
         return _insert_beside(site, node, place, there, side)
-    while _rank(there) < _rank(node):
+    while node_rank(there) < node_rank(node):
         place = place.up
         there = node_at(site, place)
     field, index = place.last
@@ -127,20 +128,30 @@ def insert(site: Site, node: Node, target: Id, side: Side) -> Site:
     at = index if side == "before" else index + 1
     inside = getattr(parent_of(site, place), field)
     return set_children(site, place.up, field,
-                        (*inside[:at], _wrapped(node, _rank(there)), *inside[at:]))
+                        (*inside[:at], _wrapped(node, node_rank(there)), *inside[at:]))
+
+
+def add_top(site: Site, page_id: Id, key: str, node: Node) -> Site:
+    """Return the site with a popup, or a section that holds `node`, at the end of a variant."""
+    page = next(n for n, page in enumerate(site.pages) if page.id == page_id)
+    variant = next(n for n, v in enumerate(site.pages[page].variants) if v.key == key)
+    place = Place(page, variant, ())
+    field = "popups" if isinstance(node, Popup) else "children"
+    inside = getattr(variant_at(site, place), field)
+    return set_children(site, place, field, (*inside, _wrapped(node, 3)))
 
 
 def _insert_inside(site: Site, node: Node, place: Place) -> Site:
     """Put `node` at the end of the innermost last holder that takes its kind."""
     there = node_at(site, place)
-    if _rank(there) <= _rank(node):
+    if node_rank(there) <= node_rank(node):
         raise EditError("This cannot stand inside that. Choose a section or a column.")
-    while _rank(there) > _rank(node) + 1 and children_of(there):
+    while node_rank(there) > node_rank(node) + 1 and children_of(there):
         place = Place(place.page, place.variant,
                       (*place.steps, ("children", len(children_of(there)) - 1)))
         there = node_at(site, place)
     return set_children(site, place, "children",
-                        (*children_of(there), _wrapped(node, _rank(there) - 1)))
+                        (*children_of(there), _wrapped(node, node_rank(there) - 1)))
 
 
 def _insert_beside(site: Site, node: Node, place: Place, there: Node, side: Side) -> Site:
@@ -193,7 +204,7 @@ def _one_column(column: Node, row: Node) -> Row:
     return msgspec.structs.replace(row, children=(column,))  # type: ignore[return-value]
 
 
-def _rank(node: Node) -> int:
+def node_rank(node: Node) -> int:
     """Return how far out a node stands: items 0, columns 1, rows 2, sections and popups 3."""
     for rank, types in enumerate((Item, Column, Row, Section | Popup)):
         if isinstance(node, types):
@@ -203,7 +214,7 @@ def _rank(node: Node) -> int:
 
 def _wrapped(node: Node, rank: int) -> Node:
     """Return `node` inside as many fresh holders as it takes to be of `rank`."""
-    while _rank(node) < rank:
+    while node_rank(node) < rank:
         if isinstance(node, Item):
             node = Column(id=new_id(), children=(node,))
         elif isinstance(node, Column):

@@ -11,7 +11,7 @@ from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
 
-__all__ = ["EditError", "Place", "find", "node_at", "parent_of", "put", "set_children",
+__all__ = ["EditError", "Place", "find", "node_at", "parent_of", "path_to", "put", "set_children",
            "variant_at", "with_page", "with_variant"]
 
 
@@ -112,6 +112,12 @@ def parent_of(site: Site, place: Place) -> Node | Variant:
     if len(place.steps) == 1:
         return variant_at(site, place)
     return node_at(site, place.up)
+
+
+def path_to(site: Site, place: Place) -> list[Node]:
+    """Return the nodes from the section or popup down to the one at `place`."""
+    steps = range(1, len(place.steps) + 1)
+    return [node_at(site, Place(place.page, place.variant, place.steps[:n])) for n in steps]
 
 
 def put(site: Site, place: Place, node: Node) -> Site:

@@ -1,0 +1,47 @@
+"""Starting the application."""
+
+import sys
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtWidgets import QApplication, QMessageBox
+
+from needle.running.stand import Stand
+from needle.store.project import Project, ProjectError
+from needle.ui.build.live.engine import prepare_engine
+from needle.ui.session import Session
+from needle.ui.theme import apply_theme, load_fonts
+from needle.ui.window import Window
+
+__all__ = ["make_app", "run_window"]
+
+
+def make_app() -> QApplication:
+    """Return the application, dressed and with its fonts."""
+    prepare_engine()
+    app = QApplication.instance()
+    if not isinstance(app, QApplication):
+        app = QApplication(sys.argv[:1])
+        app.setApplicationName("Needle")
+        app.setStyle("Fusion")
+        load_fonts()
+        apply_theme(app)
+    return app
+
+
+def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> int:
+    """Open a project in a window and run until it is closed; return the exit code."""
+    app = make_app()
+    try:
+        project = open_project()
+    except ProjectError as error:
+        print(error, file=sys.stderr)
+        QMessageBox.critical(None, "Needle", str(error))
+        return 2
+    stand = Stand(Path(project.folder)) if with_stand else None
+    window = Window(Session(project), stand)
+    for fault in stand.faults if stand else ():
+        window.say(fault, True)
+    window.show()
+    window.activateWindow()
+    return app.exec()

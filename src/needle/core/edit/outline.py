@@ -1,0 +1,145 @@
+"""The Script: a page as an outline of its words."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from needle.core.render.context import Context
+from needle.core.render.holders import kind_of
+from needle.core.site.actions import (
+    Action,
+    ClosePopup,
+    Dial,
+    GoAddress,
+    GoPage,
+    GoSection,
+    OpenPopup,
+    Write,
+)
+from needle.core.site.ids import Id
+from needle.core.site.node import Node
+from needle.core.site.site import Site, Variant
+from needle.core.site.tree import Column, Popup, Row, Section, children_of
+from needle.core.site.widths import Width
+from needle.core.site.words import Text, plain
+
+__all__ = ["OutlineRow", "action_words", "node_words", "outline_top", "shown_on", "words_lines"]
+
+_SHORT = {Width.PHONE: "phone", Width.TABLET: "tablet", Width.DESKTOP: "desk"}
+
+
+@dataclass(frozen=True, slots=True)
+class OutlineRow:
+    """One row of the Script.
+
+    Attributes:
+        mark: The icon.
+        words: What it shows, on one line.
+        note: What it does and where it differs.
+        top: It is a section or popup.
+        editing: What typing in the row changes: "words", "name" or nothing.
+    """
+
+    id: Id
+    mark: str
+    words: str
+    note: str
+    top: bool
+    editing: str
+    children: tuple["OutlineRow", ...]
+
+
+def outline_top(node: Node, context: Context) -> OutlineRow:
+    """Return the outline of a section or popup. A row with one column is not shown itself."""
+    kind = kind_of(node)
+    return OutlineRow(node.id, kind.mark, node.name or kind.label, _note(node, context), True,
+                      "name", _rows(children_of(node), context))
+
+
+def _rows(rows: Sequence[Node], context: Context) -> tuple[OutlineRow, ...]:
+    found: list[OutlineRow] = []
+    for row in rows:
+        columns = children_of(row)
+        if len(columns) == 1 and isinstance(columns[0], Column):
+            found.extend(_item(item, context) for item in children_of(columns[0]))
+        else:
+            found.append(_holder(row, f"{len(columns)} columns", context, tuple(
+                _holder(column, f"Column {number}", context,
+                        tuple(_item(item, context) for item in children_of(column)))
+                for number, column in enumerate(columns, 1))))
+    return tuple(found)
+
+
+def _holder(node: Node, words: str, context: Context, children: tuple[OutlineRow, ...],
+            ) -> OutlineRow:
+    kind = kind_of(node)
+    return OutlineRow(node.id, kind.mark, node.name or words, _note(node, context), False, "name",
+                      children)
+
+
+def _item(node: Node, context: Context) -> OutlineRow:
+    kind = kind_of(node)
+    words = node_words(node, context)
+    return OutlineRow(node.id, kind.mark, words or f"Empty {kind.label.lower()}",
+                      _note(node, context), False, "words" if kind.words else "name", ())
+
+
+def node_words(node: Node, context: Context) -> str:
+    """Return what a node says, on one line."""
+    kind = kind_of(node)
+    if kind.words:
+        return " / ".join(line.replace("\n", " ") for line in words_lines(node))
+    if node.name:
+        return node.name
+    return kind.summary(node, context) if kind.summary else kind.label
+
+
+def words_lines(node: Node) -> list[str]:
+    """Return the plain words of an item, line by line."""
+    words: tuple[Text, ...] | Text = getattr(node, "words", ())
+    if kind_of(node).words == "one":
+        return [plain(words)]  # type: ignore[arg-type]
+    return [plain(line) for line in words]  # type: ignore[arg-type]
+
+
+def _note(node: Node, context: Context) -> str:
+    parts = [action_words(action, context.site, context.variant)
+             for action in getattr(node, "actions", ())]
+    if node.hidden:
+        parts.append(shown_on(node))
+    if isinstance(node, Row) and (cells := node.look.base.get("cells")):
+        parts.append(f"{cells} a line")
+    if isinstance(node, Section) and node.role != "section":
+        parts.append(node.role)
+    return " · ".join(parts)
+
+
+def shown_on(node: Node) -> str:
+    """Return where a node is seen, in short: "desk only", "not on phone"."""
+    shown = [width for width in reversed(Width) if width not in node.hidden]
+    if not shown:
+        return "hidden"
+    if len(shown) == 1:
+        return f"{_SHORT[shown[0]]} only"
+    return f"not on {_SHORT[node.hidden[0]]}"
+
+
+def action_words(action: Action, site: Site, variant: Variant) -> str:
+    """Return what a click does, as the Script and the tray say it."""
+    match action:
+        case GoPage(page_id):
+            page = site.page(page_id)
+            return f"to {page.name}" if page else "to a page that is gone"
+        case GoAddress(address):
+            return f"to {address}"
+        case GoSection(section_id):
+            found = next((s for s in variant.children if s.id == section_id), None)
+            return f"to {found.name or 'section'}" if found else "to a section that is gone"
+        case OpenPopup(popup_id):
+            popup: Popup | None = next((p for p in variant.popups if p.id == popup_id), None)
+            return f"opens {popup.name}" if popup else "opens a popup that is gone"
+        case ClosePopup():
+            return "closes the popup"
+        case Dial(number):
+            return f"calls {number}"
+        case Write(address):
+            return f"writes to {address}"

@@ -1,0 +1,1 @@
+"""From counts to what can be said about them."""

@@ -1,0 +1,119 @@
+"""Split tests: what the counts say about the variants' true rates."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.stats import beta, chisquare
+
+__all__ = ["Arm", "Reading", "density", "read_split", "shares_p_value", "verdict"]
+
+_GRID = 4001
+
+
+@dataclass(frozen=True, slots=True)
+class Arm:
+    """A variant's counts.
+
+    Attributes:
+        share: How many of a hundred new visitors were asked for.
+    """
+
+    key: str
+    share: int
+    visitors: int
+    conversions: int
+
+    @property
+    def rate(self) -> float:
+        """Conversions per visitor; 0 without visitors."""
+        return self.conversions / self.visitors if self.visitors else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What is known of one variant.
+
+    Attributes:
+        low, high: The middle 95 % of where its true rate may lie.
+        best: The chance that it is the best, 0 to 1.
+        loss: What keeping it would cost if it is not, as a rate.
+    """
+
+    arm: Arm
+    low: float
+    high: float
+    best: float
+    loss: float
+
+
+def _posterior(arm: Arm) -> tuple[float, float]:
+    """Return the parameters of the Beta posterior from a uniform prior."""
+    wins = min(arm.conversions, arm.visitors)
+    return 1.0 + wins, 1.0 + arm.visitors - wins
+
+
+def density(arm: Arm, rates: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Return how likely each true rate in `rates` (0 to 1) is, as a probability density."""
+    return np.asarray(beta.pdf(rates, *_posterior(arm)), dtype=float)
+
+
+def read_split(arms: Sequence[Arm]) -> list[Reading]:
+    """Return a reading for each variant.
+
+    Beta-binomial model with a uniform prior (Gelman et al., Bayesian Data Analysis, 2.4). The
+    chance to be best is the integral of one density times the others' distributions; the loss is
+    the expected shortfall against the best.
+    """
+    rates = _grid(arms)
+    densities = np.array([density(arm, rates) for arm in arms])
+    below = np.array([beta.cdf(rates, *_posterior(arm)) for arm in arms])
+    # E[max] = upper end of the grid minus the integral of P(all are below x).
+    top = rates[-1] - np.trapezoid(below.prod(axis=0), rates)
+    readings = []
+    for number, arm in enumerate(arms):
+        others = np.delete(below, number, axis=0).prod(axis=0)
+        best = float(np.clip(np.trapezoid(densities[number] * others, rates), 0, 1))
+        a, b = _posterior(arm)
+        low, high = beta.ppf((0.025, 0.975), a, b)
+        readings.append(Reading(arm, float(low), float(high), best, max(0.0, float(
+            top - a / (a + b)))))
+    return readings
+
+
+def _grid(arms: Sequence[Arm]) -> NDArray[np.float64]:
+    """Return rates that cover every posterior closely."""
+    low = min(float(beta.ppf(1e-7, *_posterior(arm))) for arm in arms)
+    high = max(float(beta.ppf(1 - 1e-7, *_posterior(arm))) for arm in arms)
+    return np.linspace(low, high, _GRID)
+
+
+def shares_p_value(arms: Sequence[Arm]) -> float:
+    """Return how probable the seen split of visitors is under the shares asked for.
+
+    Pearson's chi-squared test; a value below 0.01 says that shares do not arrive as asked.
+    """
+    seen = np.array([arm.visitors for arm in arms if arm.share], dtype=float)
+    asked = np.array([arm.share for arm in arms if arm.share], dtype=float)
+    if len(seen) < 2 or seen.sum() == 0:
+        return 1.0
+    return float(chisquare(seen, asked / asked.sum() * seen.sum()).pvalue)
+
+
+def verdict(readings: Sequence[Reading]) -> tuple[str, str]:
+    """Return a sentence and its reasons, for the person."""
+    total = sum(reading.arm.visitors for reading in readings)
+    if total == 0:
+        return "Nobody has come yet.", "Publish the page and send visitors to it."
+    ahead = max(readings, key=lambda reading: reading.best)
+    chance = f"{ahead.best:.1%}".replace("%", " %")
+    cost = f"{ahead.loss * 100:.2f} points"
+    reasons = (f"{chance} likely better than the rest. If you keep {ahead.arm.key} now and are "
+               f"wrong, you would lose {cost}.")
+    fewest = min(reading.arm.conversions for reading in readings)
+    if fewest < 10 or ahead.best < 0.9:
+        return "Too early to say.", reasons + " Let it run on."
+    if ahead.best < 0.975:
+        return f"{ahead.arm.key} is ahead, and it is nearly safe to say so.", reasons
+    return f"{ahead.arm.key} is better.", reasons

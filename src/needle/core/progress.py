@@ -1,0 +1,70 @@
+"""What is left to do in each stage, in a few words."""
+
+from dataclasses import dataclass
+
+from needle.core.site.site import Site
+
+__all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "stage_statuses",
+           "unconnected_forms"]
+
+STAGES = ("Brief", "Build", "Connect", "Publish", "Measure")
+
+
+@dataclass(frozen=True, slots=True)
+class StageStatus:
+    """The line under a stage's name.
+
+    Attributes:
+        waiting: Something there waits for the person.
+    """
+
+    words: str
+    waiting: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Results:
+    """What the site has brought so far, over all its pages."""
+
+    leads: int = 0
+    visitors: int = 0
+    conversions: int = 0
+
+
+def brief_gaps(site: Site) -> list[str]:
+    """Return the parts of the brief that are still empty, by the names on screen."""
+    parts = {"what it is for": site.brief.idea, "the call to action": site.brief.call_to_action,
+             "who it is for": site.brief.audience, "what visitors come to find out":
+             site.brief.facts}
+    return [name for name, words in parts.items() if not words.strip()]
+
+
+def unconnected_forms(site: Site) -> list[str]:
+    """Return the names of forms whose leads go nowhere but into the lead book."""
+    return [form.name for form in site.forms if not form.routes]
+
+
+def stage_statuses(site: Site, to_send: int, results: Results) -> dict[str, StageStatus]:
+    """Return the status line of each stage.
+
+    Args:
+        to_send: How many pages differ from what is live.
+    """
+    gaps, loose = len(brief_gaps(site)), len(unconnected_forms(site))
+    rate = results.conversions / results.visitors if results.visitors else 0
+    tests = sum(page.tested for page in site.pages)
+    build = _count(len(site.pages), "page") + (f", {_count(tests, 'split test')}" if tests else "")
+    return {
+        "Brief": StageStatus(f"{_count(gaps, 'gap')}" if gaps else "complete", bool(gaps)),
+        "Build": StageStatus(build),
+        "Connect": StageStatus(f"{_count(loose, 'form')} unconnected" if loose else (
+            "every form connected" if site.forms else "no form yet"), bool(loose)),
+        "Publish": StageStatus(f"{_count(to_send, 'page')} to send" if to_send
+                               else "all sent", bool(to_send)),
+        "Measure": StageStatus(f"{_count(results.leads, 'lead')} · {rate:.1%}".replace("%", " %")
+                               if results.visitors else "no visitors yet"),
+    }
+
+
+def _count(number: int, noun: str) -> str:
+    return f"1 {noun}" if number == 1 else f"{number:,} {noun}s"

@@ -1,0 +1,1 @@
+"""Clients of the services that leads are sent to."""

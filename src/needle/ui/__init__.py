@@ -1,0 +1,1 @@
+"""The window. Shows values and asks for edits; decides nothing."""

@@ -1,0 +1,1 @@
+"""Build: two live views, the Script and the tray."""

@@ -1,0 +1,108 @@
+"""Editing what a click does."""
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QAction
+from PyQt6.QtWidgets import QInputDialog, QMenu, QToolButton, QVBoxLayout, QWidget
+
+from needle.core.edit.outline import action_words
+from needle.core.site.actions import (
+    Action,
+    ClosePopup,
+    Dial,
+    GoAddress,
+    GoPage,
+    GoSection,
+    OpenPopup,
+    Write,
+)
+from needle.ui.session import Session
+
+__all__ = ["ActionsEdit"]
+
+_MOST = 3
+
+
+class ActionsEdit(QWidget):
+    """What a click does, in order; each line is a menu of everything it could do.
+
+    Signals:
+        chosen: The person changed it (a tuple of actions).
+    """
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._actions: tuple[Action, ...] = ()
+        self._lines: list[QToolButton] = []
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(4)
+        for number in range(_MOST):
+            line = QToolButton()
+            line.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+            line.setAccessibleName(f"What a click does, {number + 1}")
+            line.setProperty("role", "segment")
+            line.setMinimumWidth(170)
+            menu = QMenu(line)
+            menu.aboutToShow.connect(lambda m=menu, n=number: self._fill(m, n))
+            line.setMenu(menu)
+            column.addWidget(line)
+            self._lines.append(line)
+
+    def show_actions(self, actions: tuple[Action, ...]) -> None:
+        """Show what a click does now."""
+        self._actions = actions
+        for number, line in enumerate(self._lines):
+            line.setVisible(number <= len(actions))
+            words = action_words(actions[number], self._session.site, self._session.variant) \
+                if number < len(actions) else ("choose what happens…" if number == 0
+                                               else "add another…")
+            line.setText(f"{number + 1}   {words}" if number < len(actions) else words)
+
+    def _fill(self, menu: QMenu, number: int) -> None:
+        menu.clear()
+        site, variant, page = self._session.site, self._session.variant, self._session.page
+        pages = menu.addMenu("Go to a page")
+        sections = menu.addMenu("Go to a section")
+        popups = menu.addMenu("Open a popup")
+        assert pages and sections and popups
+        for other in site.pages:
+            if other.id != page.id:
+                self._offer(pages, other.name, number, GoPage(other.id))
+        for section in variant.children:
+            self._offer(sections, section.name or "Section", number, GoSection(section.id))
+        for popup in variant.popups:
+            self._offer(popups, popup.name, number, OpenPopup(popup.id))
+        popups.setEnabled(bool(variant.popups))
+        self._offer(menu, "Close the popup", number, ClosePopup())
+        self._ask(menu, "Go to an address…", "Address", number, GoAddress)
+        self._ask(menu, "Call a number…", "Phone number", number, Dial)
+        self._ask(menu, "Write an e-mail…", "E-mail address", number, Write)
+        if number < len(self._actions):
+            menu.addSeparator()
+            remove = QAction("Do nothing", menu)
+            remove.triggered.connect(lambda: self._set(number, None))
+            menu.addAction(remove)
+
+    def _offer(self, menu: QMenu, words: str, number: int, action: Action) -> None:
+        entry = QAction(words, menu)
+        entry.triggered.connect(lambda: self._set(number, action))
+        menu.addAction(entry)
+
+    def _ask(self, menu: QMenu, words: str, label: str, number: int,
+             make: type[GoAddress] | type[Dial] | type[Write]) -> None:
+        def ask() -> None:
+            answer, taken = QInputDialog.getText(self, words.rstrip("…"), label)
+            if taken and answer.strip():
+                self._set(number, make(answer.strip()))
+
+        entry = QAction(words, menu)
+        entry.triggered.connect(ask)
+        menu.addAction(entry)
+
+    def _set(self, number: int, action: Action | None) -> None:
+        rest = self._actions[number + 1 :]
+        middle = () if action is None else (action,)
+        self.chosen.emit((*self._actions[:number], *middle, *rest))

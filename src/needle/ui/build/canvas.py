@@ -1,0 +1,250 @@
+"""The two live views side by side, kept in step."""
+
+from typing import Any
+
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QLabel,
+    QSplitter,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.nodes import move, set_words
+from needle.core.edit.patches import Patch, patches
+from needle.core.render.document import edit_page
+from needle.core.render.holders import kind_of, render_node
+from needle.core.site.ids import Id
+from needle.core.site.widths import width_for
+from needle.core.site.words import Run, Text, tidy
+from needle.core.type.faces import FACES
+from needle.ui.build.live.engine import LiveEngine
+from needle.ui.build.live.view import LiveView
+from needle.ui.session import Change, Session
+from needle.ui.theme import icon
+
+__all__ = ["Canvas"]
+
+_PRESETS = ((1440, "Desktop 1440"), (1280, "Desktop 1280"), (820, "Tablet 820"),
+            (390, "Phone 390"), (360, "Phone 360"))
+_NARROWEST, _WIDEST = 240, 2560
+
+
+class _Frame(QWidget):
+    """A live view under its head line: the width and the scale.
+
+    Signals:
+        alone_asked: This view wants all the room, or gives it back.
+        swap_asked: The two views want to change places.
+        refused: A width that cannot be shown was typed (in words).
+    """
+
+    alone_asked = pyqtSignal()
+    swap_asked = pyqtSignal()
+    refused = pyqtSignal(str)
+
+    def __init__(self, engine: LiveEngine, width: int) -> None:
+        super().__init__()
+        self.view = LiveView(engine, width)
+        self._width = QComboBox()
+        self._width.setEditable(True)
+        self._width.setAccessibleName("Width of this view, in CSS pixels")
+        self._width.setMinimumWidth(118)
+        for px, words in _PRESETS:
+            self._width.addItem(words, px)
+        self._width.setCurrentText(_width_words(width))
+        self._width.activated.connect(lambda _: self._take(str(self._width.currentData())))
+        line = self._width.lineEdit()
+        assert line is not None
+        line.editingFinished.connect(lambda: self._take(line.text()))
+        self._scale = QLabel()
+        self._scale.setProperty("role", "small")
+        swap = _tool("swap", "Swap the two views", self.swap_asked.emit)
+        alone = _tool("eye", "Give this view all the room, or share it again",
+                      self.alone_asked.emit)
+        head = QHBoxLayout()
+        head.setContentsMargins(0, 0, 0, 0)
+        head.setSpacing(2)
+        head.addWidget(self._width)
+        head.addStretch()
+        for widget in (self._scale, swap, alone):
+            head.addWidget(widget)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(6, 4, 6, 8)
+        column.setSpacing(4)
+        column.addLayout(head)
+        column.addWidget(self.view, 1)
+        self.view.scaled.connect(self._show_scale)
+
+    def _show_scale(self, scale: float) -> None:
+        self._scale.setText(f"{scale:.0%}".replace("%", " %"))
+
+    def set_width(self, px: int) -> None:
+        """Show the page `px` CSS pixels wide."""
+        self.view.set_css_width(px)
+        self._width.setCurrentText(_width_words(px))
+
+    def _take(self, words: str) -> None:
+        digits = "".join(sign for sign in words if sign.isdigit())
+        if digits and _NARROWEST <= int(digits[-5:]) <= _WIDEST:
+            self.set_width(int(digits[-5:]))
+        else:
+            self._width.setCurrentText(_width_words(self.view.css_width))
+            self.refused.emit(f"A view is {_NARROWEST} to {_WIDEST} px wide, not “{words}”.")
+
+
+def _width_words(px: int) -> str:
+    return f"{width_for(px).value.capitalize()} {px}"
+
+
+def _tool(name: str, words: str, run: Any) -> QToolButton:
+    button = QToolButton()
+    button.setIcon(icon(name))
+    button.setToolTip(words)
+    button.setAccessibleName(words)
+    button.clicked.connect(lambda _=False: run())
+    return button
+
+
+class Canvas(QWidget):
+    """Desktop and phone beside each other, both real, both editable, scrolled together.
+
+    Signals:
+        menu_asked: The person asked for the menu of the chosen node.
+    """
+
+    menu_asked = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("work")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self.engine = LiveEngine(self._page_html, session.folder)
+        self.frames = (_Frame(self.engine, 1280), _Frame(self.engine, 390))
+        self._splitter = QSplitter()
+        self._splitter.setChildrenCollapsible(False)
+        for number, frame in enumerate(self.frames):
+            self._splitter.addWidget(frame)
+            frame.alone_asked.connect(lambda f=frame: self.show_alone(f))
+            frame.swap_asked.connect(self.swap)
+            frame.refused.connect(lambda words: session.said.emit(words, True))
+            frame.view.said.connect(lambda message, v=frame.view: self._hear(v, message))
+            frame.view.dropped.connect(self._on_dropped)
+            self._splitter.setStretchFactor(number, 5 if number == 0 else 2)
+        self._splitter.setSizes([700, 280])
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 4, 8, 0)
+        row.addWidget(self._splitter)
+        session.changed.connect(self._on_change)
+        session.selected.connect(self._on_selected)
+        session.turned.connect(self.reload)
+
+    @property
+    def views(self) -> tuple[LiveView, LiveView]:
+        """The two live views, left and right as they were made."""
+        return (self.frames[0].view, self.frames[1].view)
+
+    def _page_html(self) -> str:
+        return edit_page(self._session.context(), _FONT_CSS)
+
+    def reload(self) -> None:
+        """Show the page afresh in both views."""
+        for view in self.views:
+            view.call("load")
+
+    def end(self) -> None:
+        """Take the engine apart before the window goes."""
+        for view in self.views:
+            view.end()
+
+    # Room
+
+    def show_alone(self, frame: QWidget) -> None:
+        """Give a view all the room, or share it again."""
+        other = self.frames[1] if frame is self.frames[0] else self.frames[0]
+        other.setVisible(not other.isVisible())
+
+    def swap(self) -> None:
+        """Let the two views change places."""
+        left = self._splitter.widget(1)
+        sizes = self._splitter.sizes()
+        if left is not None:
+            self._splitter.insertWidget(0, left)
+            self._splitter.setSizes(sizes[::-1])
+
+    # What the views report
+
+    def _hear(self, view: LiveView, message: dict[str, Any]) -> None:
+        match message["t"]:
+            case "ready":
+                self._show_selection(view, reveal=False)
+            case "pick":
+                self._session.select(message["id"])
+            case "words":
+                self._take_words(view, message["id"], message["lines"])
+            case "done":
+                self._end_typing(view, message["id"])
+            case "scroll":
+                for other in self.views:
+                    if other is not view:
+                        other.call("follow", message["id"], message["part"])
+            case "move":
+                self._on_dropped(message["id"], message["target"], message["side"])
+            case "menu":
+                self._session.select(message["id"])
+                self.menu_asked.emit()
+
+    def _take_words(self, view: LiveView, node_id: Id, lines: list[list[dict[str, Any]]]) -> None:
+        node = self._session.node(node_id)
+        if node is None:
+            return
+        words: tuple[Text, ...] = tuple(tidy(Run(**run) for run in line) for line in lines)
+        label = f"words of {kind_of(node).label.lower()}"
+        self._session.edit(label, lambda site: set_words(site, node_id, words),
+                           group=f"type:{node_id}", asker=view)
+
+    def _end_typing(self, view: LiveView, node_id: Id) -> None:
+        """Give the view that had the caret the same markup as everywhere else."""
+        self._session.close_group()
+        node = self._session.node(node_id)
+        if node is not None:
+            html = render_node(node, self._session.context())
+            view.apply([Patch(op="node", id=node_id, html=html)])
+
+    def _on_dropped(self, node_id: str, target: str, side: str) -> None:
+        self._session.edit("move", lambda site: move(site, node_id, target, side))  # type: ignore[arg-type]
+        self._session.select(node_id)
+
+    # What the session reports
+
+    def _on_change(self, change: Change) -> None:
+        session = self._session
+        page = change.old.page(session.page.id)
+        keys = [variant.key for variant in page.variants] if page else []
+        if page is None or session.variant.key not in keys:
+            self.reload()
+            return
+        found = patches(change.old, change.new, page.variant(session.variant.key),
+                        session.context())
+        for view in self.views:
+            if view is not change.asker:
+                view.apply(found)
+
+    def _on_selected(self, node_id: Id) -> None:
+        for view in self.views:
+            self._show_selection(view, reveal=True)
+
+    def _show_selection(self, view: LiveView, reveal: bool) -> None:
+        popup = self._session.popup_of(self._session.selection)
+        view.call("popup", popup.id if popup else "")
+        view.call("select", self._session.selection, reveal)
+
+
+_FONT_CSS = "".join(
+    f"@font-face{{font-family:'{face.family}';font-weight:{face.weight};"
+    f"font-style:{'italic' if face.italic else 'normal'};src:url(/fonts/{face.file})}}"
+    for face in FACES)

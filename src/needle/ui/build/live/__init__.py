@@ -1,0 +1,1 @@
+"""The live views: the page as visitors get it, made editable."""

@@ -1,0 +1,123 @@
+"""The web engine of the live views: its scheme, its rights, its flags."""
+
+import mimetypes
+import os
+from collections.abc import Callable
+from importlib.resources import files
+from pathlib import Path
+
+from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QUrl
+from PyQt6.QtWebEngineCore import (
+    QWebEnginePage,
+    QWebEngineProfile,
+    QWebEngineUrlRequestInfo,
+    QWebEngineUrlRequestInterceptor,
+    QWebEngineUrlRequestJob,
+    QWebEngineUrlScheme,
+    QWebEngineUrlSchemeHandler,
+)
+
+__all__ = ["HOST", "GuardedPage", "LiveEngine", "prepare_engine"]
+
+SCHEME = b"needle"
+HOST = "needle://doc"
+
+# Without these a page could still reach out by name look-ups or by WebRTC.
+_FLAGS = ("--disable-gpu --log-level=3 --host-resolver-rules=\"MAP * ~NOTFOUND\" "
+          "--force-webrtc-ip-handling-policy=disable_non_proxied_udp")
+
+
+def prepare_engine() -> None:
+    """Set the engine's flags and register the scheme. Call before the QApplication is made."""
+    os.environ.setdefault("QTWEBENGINE_CHROMIUM_FLAGS", _FLAGS)
+    if hasattr(os, "geteuid") and os.geteuid() == 0:
+        os.environ.setdefault("QTWEBENGINE_DISABLE_SANDBOX", "1")
+    if QWebEngineUrlScheme.schemeByName(SCHEME).name() == SCHEME:
+        return
+    scheme = QWebEngineUrlScheme(SCHEME)
+    scheme.setSyntax(QWebEngineUrlScheme.Syntax.Host)
+    scheme.setFlags(QWebEngineUrlScheme.Flag.SecureScheme
+                    | QWebEngineUrlScheme.Flag.CorsEnabled
+                    | QWebEngineUrlScheme.Flag.FetchApiAllowed)
+    QWebEngineUrlScheme.registerScheme(scheme)
+
+
+class _Interceptor(QWebEngineUrlRequestInterceptor):
+    """Blocks every request that leaves our scheme."""
+
+    def interceptRequest(self, info: QWebEngineUrlRequestInfo) -> None:  # noqa: N802
+        if info.requestUrl().scheme() not in ("needle", "data", "blob"):
+            info.block(True)
+
+
+class _Handler(QWebEngineUrlSchemeHandler):
+    """Answers `needle://doc/…`: the shell, the page, media and fonts."""
+
+    def __init__(self, answer: Callable[[str], tuple[bytes, str] | None],
+                 parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self._answer = answer
+
+    def requestStarted(self, job: QWebEngineUrlRequestJob | None) -> None:  # noqa: N802
+        assert job is not None
+        found = self._answer(job.requestUrl().path().lstrip("/"))
+        if found is None:
+            job.fail(QWebEngineUrlRequestJob.Error.UrlNotFound)
+            return
+        body, kind = found
+        buffer = QBuffer(job)
+        buffer.setData(body)
+        buffer.open(QIODevice.OpenModeFlag.ReadOnly)
+        # PyQt silently ignores header values that are not lists.
+        policy = b"default-src 'self' data:; style-src 'unsafe-inline' 'self'; script-src 'none'"
+        job.setAdditionalResponseHeaders(
+            {QByteArray(b"Content-Security-Policy"): [QByteArray(policy)]})
+        job.reply(kind.encode(), buffer)
+
+
+class GuardedPage(QWebEnginePage):
+    """A page that goes nowhere but within our scheme and opens no windows."""
+
+    def acceptNavigationRequest(self, url: QUrl, kind: QWebEnginePage.NavigationType,  # noqa: N802
+                                main: bool) -> bool:
+        return url.scheme() == "needle"
+
+    def createWindow(self, kind: QWebEnginePage.WebWindowType) -> None:  # type: ignore[override]  # noqa: N802
+        return None
+
+
+class LiveEngine:
+    """One profile for all live views of a window.
+
+    Attributes:
+        profile: Kept in memory only.
+    """
+
+    def __init__(self, page_html: Callable[[], str], project: Path) -> None:
+        """Make the profile.
+
+        Args:
+            page_html: Returns the shown page for the editor.
+            project: The project's folder, for its media.
+        """
+        self._page_html = page_html
+        self._project = project
+        self.profile = QWebEngineProfile()
+        self._handler = _Handler(self._answer, self.profile)
+        self._interceptor = _Interceptor(self.profile)
+        self.profile.installUrlSchemeHandler(SCHEME, self._handler)
+        self.profile.setUrlRequestInterceptor(self._interceptor)
+
+    def _answer(self, path: str) -> tuple[bytes, str] | None:
+        folder, _, name = path.partition("/")
+        if path == "page":
+            return self._page_html().encode(), "text/html; charset=utf-8"
+        if path == "shell":
+            return (files(__package__) / "shell.html").read_bytes(), "text/html; charset=utf-8"
+        if "/" in name or name.startswith("."):
+            return None
+        source = (files("needle") / "fonts" / name) if folder == "fonts" else (
+            self._project / "media" / name) if folder == "media" else None
+        if source is None or not source.is_file():
+            return None
+        return source.read_bytes(), mimetypes.guess_type(name)[0] or "font/ttf"

@@ -1,0 +1,198 @@
+"""One live view: a width of the page, scaled to the room there is."""
+
+import json
+from collections.abc import Callable, Sequence
+from importlib.resources import files
+from typing import Any
+
+import msgspec
+from PyQt6.QtCore import QEvent, QFile, QIODevice, QObject, Qt, QUrl, pyqtSignal, pyqtSlot
+from PyQt6.QtGui import (
+    QContextMenuEvent,
+    QDragEnterEvent,
+    QDragLeaveEvent,
+    QDragMoveEvent,
+    QDropEvent,
+    QKeyEvent,
+    QKeySequence,
+    QResizeEvent,
+)
+from PyQt6.QtWebChannel import QWebChannel
+from PyQt6.QtWebEngineCore import QWebEngineScript, QWebEngineSettings
+from PyQt6.QtWebEngineWidgets import QWebEngineView
+
+from needle.core.edit.patches import Patch
+from needle.core.site.ids import Id
+from needle.ui.build.live.engine import HOST, GuardedPage, LiveEngine
+
+__all__ = ["NODE_MIME", "LiveView"]
+
+NODE_MIME = "application/x-needle-node"
+_WORLD = QWebEngineScript.ScriptWorldId.ApplicationWorld.value
+
+
+class _Bridge(QObject):
+    """What the view's script can call."""
+
+    said = pyqtSignal(dict)
+
+    @pyqtSlot(str)
+    def msg(self, text: str) -> None:
+        self.said.emit(json.loads(text))
+
+
+def _web_channel_source() -> str:
+    file = QFile(":/qtwebchannel/qwebchannel.js")
+    file.open(QIODevice.OpenModeFlag.ReadOnly)
+    return bytes(file.readAll().data()).decode()
+
+
+class LiveView(QWebEngineView):
+    """The page at one width.
+
+    Signals:
+        said: The view's script reports something the person did.
+        dropped: A node was dropped from elsewhere (its id, target id, side).
+        scaled: The scale changed.
+    """
+
+    said = pyqtSignal(dict)
+    dropped = pyqtSignal(str, str, str)
+    scaled = pyqtSignal(float)
+
+    def __init__(self, engine: LiveEngine, width: int) -> None:
+        super().__init__()
+        self._width = width
+        self._ready = False
+        self.scale = 1.0
+        self._bridge = _Bridge()
+        self._bridge.said.connect(self._hear)
+        self._channel = QWebChannel()
+        self._channel.registerObject("bridge", self._bridge)
+        self._page = GuardedPage(engine.profile, None)
+        self._page.setWebChannel(self._channel, _WORLD)
+        self._add_script()
+        self.setPage(self._page)
+        settings = self._page.settings()
+        assert settings is not None
+        settings.setAttribute(QWebEngineSettings.WebAttribute.ShowScrollBars, False)
+        self.setAcceptDrops(True)
+        self.setMinimumSize(180, 160)
+        self.load(QUrl(f"{HOST}/shell"))
+
+    def _add_script(self) -> None:
+        source = (files(__package__) / "editor.js").read_text("utf-8")
+        script = QWebEngineScript()
+        script.setSourceCode(_web_channel_source() + "\n" + source
+                             + "\nglobalThis.needle = needle;")
+        script.setInjectionPoint(QWebEngineScript.InjectionPoint.DocumentReady)
+        script.setWorldId(_WORLD)
+        self._page.scripts().insert(script)  # type: ignore[union-attr]
+
+    def _hear(self, message: dict[str, Any]) -> None:
+        if message["t"] == "ready":
+            self._ready = True
+            self._fit()
+        self.said.emit(message)
+
+    # What the window asks of it
+
+    @property
+    def css_width(self) -> int:
+        """The width of the page, in CSS pixels."""
+        return self._width
+
+    def set_css_width(self, width: int) -> None:
+        """Show the page at another width."""
+        self._width = width
+        self._fit()
+
+    def apply(self, patches: Sequence[Patch]) -> None:
+        """Show what changed."""
+        if patches and self._ready:
+            self.call("patch", msgspec.to_builtins(list(patches)))
+
+    def call(self, name: str, *arguments: object, then: Callable[[Any], None] | None = None,
+             ) -> None:
+        """Call a function of the view's script."""
+        code = f"needle.{name}({','.join(json.dumps(a) for a in arguments)})"
+        if then is None:
+            self._page.runJavaScript(code, _WORLD)
+        else:
+            self._page.runJavaScript(code, _WORLD, then)
+
+    def end(self) -> None:
+        """Take the engine apart in the order that it needs."""
+        self.setPage(None)
+        self._page.deleteLater()
+
+    def _fit(self) -> None:
+        self.scale = min(1.0, self.width() / self._width)
+        if self._ready:
+            self.call("size", self._width, self.height() / self.scale, self.scale)
+        self.scaled.emit(self.scale)
+
+    # Qt
+
+    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802
+        super().resizeEvent(event)
+        self._fit()
+
+    def childEvent(self, event: Any) -> None:  # noqa: N802
+        super().childEvent(event)
+        proxy = self.focusProxy()
+        if proxy is not None:
+            proxy.removeEventFilter(self)
+            proxy.installEventFilter(self)
+
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802
+        """Let undo and redo reach the window, also while words are typed."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            keys = event.keyCombination()
+            undo = event.matches(QKeySequence.StandardKey.Undo)
+            redo = event.matches(QKeySequence.StandardKey.Redo)
+            control = Qt.KeyboardModifier.ControlModifier
+            marks = keys.keyboardModifiers() == control and keys.key() in (
+                Qt.Key.Key_B, Qt.Key.Key_I, Qt.Key.Key_K, Qt.Key.Key_L)
+            if undo or redo or marks:
+                event.ignore()
+                return True
+        return super().eventFilter(watched, event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802
+        if event:
+            event.accept()
+
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802
+        if event and event.mimeData().hasFormat(NODE_MIME):  # type: ignore[union-attr]
+            event.acceptProposedAction()
+
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:  # noqa: N802
+        assert event is not None
+        node, rank = self._dragged(event)
+        at = event.position()
+        self.call("hover", at.x(), at.y(), rank, node)
+        event.acceptProposedAction()
+
+    def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:  # noqa: N802
+        self.call("clearMark")
+
+    def dropEvent(self, event: QDropEvent | None) -> None:  # noqa: N802
+        assert event is not None
+        node, rank = self._dragged(event)
+        event.acceptProposedAction()
+        at = event.position()
+
+        def drop(found: Any) -> None:
+            self.call("clearMark")
+            if found:
+                self.dropped.emit(node, found["target"], found["side"])
+
+        self.call("hover", at.x(), at.y(), rank, node, then=drop)
+
+    @staticmethod
+    def _dragged(event: QDropEvent) -> tuple[Id, int]:
+        mime = event.mimeData()
+        assert mime is not None
+        held = json.loads(bytes(mime.data(NODE_MIME).data()))
+        return held["id"], held["rank"]

@@ -1,0 +1,321 @@
+"""The Script: where one finds, orders, hides, renames, and also writes."""
+
+from PyQt6.QtCore import QEvent, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPlainTextEdit,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QTreeView,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.nodes import move, node_rank, rename, set_words
+from needle.core.edit.outline import words_lines
+from needle.core.render.holders import kind_of
+from needle.core.site.ids import Id
+from needle.core.site.node import Node
+from needle.core.site.words import Text, respell
+from needle.core.site.words import text as plain_text
+from needle.ui.build.scriptmodel import ScriptModel
+from needle.ui.session import Change, Session
+from needle.ui.theme import icon, tokens
+
+__all__ = ["Script"]
+
+_TOP_HEIGHT = 30
+_ROW_HEIGHT = 24
+_BREAK = "⏎"
+
+
+class _Delegate(QStyledItemDelegate):
+    """Paints a row as the look asks, and edits its words letter by letter.
+
+    Signals:
+        typed: The words in an editor changed (node id, lines).
+    """
+
+    typed = pyqtSignal(str, list)
+
+    def __init__(self, model: ScriptModel, session: Session, parent: QObject) -> None:
+        super().__init__(parent)
+        self._model = model
+        self._session = session
+
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:  # noqa: N802
+        return QSize(100, _TOP_HEIGHT if self._model.row_at(index).top else _ROW_HEIGHT)
+
+    def paint(self, painter: QPainter | None, option: QStyleOptionViewItem,
+              index: QModelIndex) -> None:
+        assert painter is not None
+        look, row = tokens(), self._model.row_at(index)
+        painter.save()
+        whole = QRect(0, option.rect.top(), option.rect.right() + 1, option.rect.height())
+        chosen = bool(option.state & QStyle.StateFlag.State_Selected)
+        if chosen:
+            painter.fillRect(whole, QColor(look.thread_wash))
+            painter.fillRect(QRect(0, whole.top(), 3, whole.height()), QColor(look.thread))
+        elif row.mark == "popup" and row.top:
+            painter.fillRect(whole, QColor(look.plate))
+        if row.top:
+            painter.setPen(QColor(look.pewter))
+            painter.drawLine(whole.topLeft(), whole.topRight())
+        font = QFont(option.font)
+        font.setPixelSize(13)
+        font.setWeight(QFont.Weight.DemiBold if row.top else QFont.Weight.Normal)
+        inner = option.rect.adjusted(0, 0, -10, 0)
+        note_width = self._paint_note(painter, row.note, inner, font)
+        inner.setRight(inner.right() - note_width)
+        self._paint_words(painter, index, inner, font)
+        painter.restore()
+
+    def _paint_note(self, painter: QPainter, note: str, inner: QRect, font: QFont) -> int:
+        if not note:
+            return 0
+        small = QFont(font)
+        small.setPixelSize(11)
+        small.setWeight(QFont.Weight.Normal)
+        painter.setFont(small)
+        words = painter.fontMetrics().elidedText(note, Qt.TextElideMode.ElideRight,
+                                                 inner.width() * 45 // 100)
+        painter.setPen(QColor(tokens().ink_second))
+        painter.drawText(inner, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+        return painter.fontMetrics().horizontalAdvance(words) + 8
+
+    def _paint_words(self, painter: QPainter, index: QModelIndex, inner: QRect, font: QFont,
+                     ) -> None:
+        look, row = tokens(), self._model.row_at(index)
+        left = inner.left()
+        painter.setFont(font)
+        if row.top and row.mark != "popup":
+            painter.setPen(QColor(look.ink_second))
+            light = QFont(font)
+            light.setWeight(QFont.Weight.Normal)
+            painter.setFont(light)
+            painter.drawText(QRect(left - 20, inner.top(), 24, inner.height()),
+                             Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
+                             str(index.row() + 1))
+            painter.setFont(font)
+            left += 8
+        else:
+            side = 14
+            box = QRect(left - (18 if row.top else 0), inner.center().y() - side // 2 + 1,
+                        side, side)
+            icon(row.mark).paint(painter, box)
+            left = box.right() + 8
+        painter.setPen(QColor(look.ink))
+        words = painter.fontMetrics().elidedText(
+            row.words, Qt.TextElideMode.ElideRight, max(20, inner.right() - left))
+        painter.drawText(QRect(left, inner.top(), inner.right() - left, inner.height()),
+                         Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
+
+    def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem,  # noqa: N802
+                     index: QModelIndex) -> QWidget | None:
+        row = self._model.row_at(index)
+        node = self._session.node(row.id)
+        if node is None:
+            return None
+        if row.editing == "words" and kind_of(node).words == "lines":
+            several = QPlainTextEdit(parent)
+            several.setTabChangesFocus(True)
+            several.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
+            several.setPlainText("\n".join(words_lines(node)))
+            several.textChanged.connect(
+                lambda: self.typed.emit(row.id, several.toPlainText().split("\n")))
+            return several
+        line = QLineEdit(parent)
+        line.setText(words_lines(node)[0].replace("\n", _BREAK) if row.editing == "words"
+                     else node.name)
+        line.textEdited.connect(
+            lambda words: self.typed.emit(row.id, [words.replace(_BREAK, "\n")]))
+        return line
+
+    def setEditorData(self, editor: QWidget | None, index: QModelIndex) -> None:  # noqa: N802
+        """Leave the editor alone: it is filled once, then the person's words are the truth."""
+
+    def setModelData(self, editor: QWidget | None, model: object, index: QModelIndex) -> None:  # noqa: N802
+        """Every letter has been taken over already."""
+
+    def updateEditorGeometry(self, editor: QWidget | None, option: QStyleOptionViewItem,  # noqa: N802
+                             index: QModelIndex) -> None:
+        assert editor is not None
+        box = option.rect.adjusted(16, 0, -4, 0)
+        if isinstance(editor, QPlainTextEdit):
+            box.setHeight(min(150, max(64, 22 * (editor.blockCount() + 2))))
+            parent = editor.parentWidget()
+            if parent is not None and box.bottom() > parent.height():
+                box.moveBottom(parent.height() - 2)
+        editor.setGeometry(box)
+
+    def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:  # noqa: N802
+        """Keep Enter for new lines where there are several; Ctrl+Enter and Esc end."""
+        if isinstance(editor, QPlainTextEdit) and isinstance(event, QKeyEvent) and (
+                event.type() == QEvent.Type.KeyPress
+                and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter)
+                and not event.modifiers() & Qt.KeyboardModifier.ControlModifier):
+            return False
+        return super().eventFilter(editor, event)
+
+
+class _Tree(QTreeView):
+    """A tree that gives Delete and Enter to the page's commands."""
+
+    edit_asked = pyqtSignal()
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802
+        assert event is not None
+        if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+            self.edit_asked.emit()
+            return
+        super().keyPressEvent(event)
+
+    def drawBranches(self, painter: QPainter | None, rect: QRect, index: QModelIndex) -> None:  # noqa: N802
+        """Draw none: the indent alone shows what belongs where."""
+
+
+class Script(QWidget):
+    """The Script with its head line.
+
+    Signals:
+        menu_asked: The person asked for the menu of the chosen node.
+    """
+
+    menu_asked = pyqtSignal()
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("side")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self._model = ScriptModel(self._rank_of)
+        self.tree = _Tree()
+        self.tree.setAccessibleName("Script")
+        self._set_up_tree()
+        self._count = QLabel()
+        self._count.setProperty("role", "small")
+        title = QLabel("Script")
+        title.setProperty("role", "title")
+        head = QHBoxLayout()
+        head.setContentsMargins(12, 8, 12, 6)
+        head.addWidget(title)
+        head.addStretch()
+        head.addWidget(self._count)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 1, 0)
+        column.setSpacing(0)
+        column.addLayout(head)
+        column.addWidget(self.tree)
+        session.changed.connect(self._on_change)
+        session.turned.connect(self.show_page)
+        session.selected.connect(self._on_selected)
+        self.show_page()
+
+    def _set_up_tree(self) -> None:
+        tree = self.tree
+        delegate = _Delegate(self._model, self._session, tree)
+        delegate.typed.connect(self._on_typed)
+        delegate.closeEditor.connect(lambda *_: self._session.close_group())
+        tree.setModel(self._model)
+        tree.setItemDelegate(delegate)
+        tree.setHeaderHidden(True)
+        tree.setIndentation(18)
+        tree.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        tree.setDragEnabled(True)
+        tree.setAcceptDrops(True)
+        tree.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
+        tree.setDropIndicatorShown(True)
+        tree.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked
+                             | QAbstractItemView.EditTrigger.EditKeyPressed
+                             | QAbstractItemView.EditTrigger.SelectedClicked)
+        tree.setExpandsOnDoubleClick(False)
+        tree.edit_asked.connect(self.edit_chosen)
+        tree.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        tree.customContextMenuRequested.connect(lambda _: self.menu_asked.emit())
+        selection = tree.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(self._on_current)
+        self._model.moved.connect(self._on_moved)
+        self._model.rowsInserted.connect(self._expand_new)
+
+    def show_page(self) -> None:
+        """Outline the page that is shown."""
+        self._model.show(self._session.context())
+        self.tree.expandAll()
+        self._show_count()
+
+    def _show_count(self) -> None:
+        words = sum(len(" ".join(words_lines(node)).split())
+                    for node in self._session.variant.nodes() if hasattr(node, "words"))
+        self._count.setText(f"{words:,} words")
+
+    def edit_chosen(self) -> None:
+        """Type in the chosen row."""
+        index = self._model.index_of(self._session.selection)
+        if index.isValid():
+            self.tree.edit(index)
+
+    def _rank_of(self, node_id: Id) -> int:
+        node = self._session.node(node_id)
+        return node_rank(node) if node else 0
+
+    def _expand_new(self, parent: QModelIndex, first: int, last: int) -> None:
+        self.tree.expand(parent)
+        for number in range(first, last + 1):
+            self.tree.expandRecursively(self._model.index(number, 0, parent))
+
+    def _on_change(self, change: Change) -> None:
+        self._model.show(self._session.context())
+
+    def _on_selected(self, node_id: Id) -> None:
+        selection = self.tree.selectionModel()
+        assert selection is not None
+        index = self._model.index_of(node_id)
+        if index.isValid():
+            if self.tree.currentIndex() != index:
+                self.tree.setCurrentIndex(index)
+            self.tree.scrollTo(index)
+        else:
+            selection.clear()
+        self._show_count()
+
+    def _on_current(self, index: QModelIndex, _before: QModelIndex) -> None:
+        if index.isValid():
+            self._session.select(self._model.row_at(index).id)
+
+    def _on_typed(self, node_id: Id, lines: list[str]) -> None:
+        index = self._model.index_of(node_id)
+        if not index.isValid():
+            return
+        row = self._model.row_at(index)
+        group = f"type:{node_id}"
+        if row.editing == "name":
+            self._session.edit("name", lambda site: rename(site, node_id, lines[0]),
+                               group=group, asker=self)
+            return
+        node = self._session.node(node_id)
+        if node is None:
+            return
+        spelled = _respelled(node, lines)
+        label = f"words of {kind_of(node).label.lower()}"
+        self._session.edit(label, lambda site: set_words(site, node_id, spelled), group=group,
+                           asker=self)
+
+    def _on_moved(self, node_id: Id, target: Id, side: str) -> None:
+        self._session.edit("move", lambda site: move(site, node_id, target, side))  # type: ignore[arg-type]
+        self._session.select(node_id)
+
+
+def _respelled(node: Node, lines: list[str]) -> tuple[Text, ...]:
+    """Return the lines as text; a line that was there keeps its marks."""
+    words = getattr(node, "words", ())
+    old: tuple[Text, ...] = (words,) if kind_of(node).words == "one" else words
+    if len(old) == len(lines):
+        return tuple(respell(text, line) for text, line in zip(old, lines, strict=True))
+    known = {"".join(run.words for run in text): text for text in old}
+    return tuple(known.get(line) or plain_text(line) for line in lines)

@@ -1,0 +1,185 @@
+"""The Script as a Qt model that follows the page by differences."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, Qt, pyqtSignal
+
+from needle.core.edit.outline import OutlineRow, outline_top
+from needle.core.render.context import Context
+from needle.core.site.ids import Id
+from needle.core.site.node import Node
+from needle.ui.build.live.view import NODE_MIME
+
+__all__ = ["ScriptModel"]
+
+class _Entry:
+    """A row with its place; the tree view points at it."""
+
+    __slots__ = ("children", "parent", "row")
+
+    def __init__(self, row: OutlineRow, parent: _Entry | None) -> None:
+        self.row = row
+        self.parent = parent
+        self.children = [_Entry(child, self) for child in row.children]
+
+
+_ROOT = OutlineRow("", "", "", "", False, "", ())
+
+
+class ScriptModel(QAbstractItemModel):
+    """The outline of the shown page, popups last.
+
+    Signals:
+        moved: A row was dropped (its id, target id, side).
+    """
+
+    moved = pyqtSignal(str, str, str)
+
+    def __init__(self, rank_of: Callable[[Id], int]) -> None:
+        """Make an empty model.
+
+        Args:
+            rank_of: Returns how far out a node stands, for drops (see `node_rank`).
+        """
+        super().__init__()
+        self._rank_of = rank_of
+        self._root = _Entry(_ROOT, None)
+        self._made: dict[Id, tuple[Node, OutlineRow]] = {}
+        self._surroundings: tuple[object, ...] = ()
+
+    def show(self, context: Context) -> None:
+        """Follow the page; only sections that are other objects are outlined again."""
+        variant = context.variant
+        surroundings = (context.site.forms, context.site.media,
+                        [(p.id, p.name) for p in context.site.pages],
+                        [(t.id, t.name) for t in (*variant.children, *variant.popups)])
+        if surroundings != self._surroundings:
+            self._made.clear()
+            self._surroundings = surroundings
+        made: dict[Id, tuple[Node, OutlineRow]] = {}
+        rows = []
+        for top in (*variant.children, *variant.popups):
+            known = self._made.get(top.id)
+            row = known[1] if known and known[0] is top else outline_top(top, context)
+            made[top.id] = (top, row)
+            rows.append(row)
+        self._made = made
+        self._follow(self._root, QModelIndex(), rows)
+
+    def _follow(self, entry: _Entry, index: QModelIndex, rows: Sequence[OutlineRow]) -> None:
+        if [child.row.id for child in entry.children] != [row.id for row in rows]:
+            self._reorder(entry, index, rows)
+        for number, (child, row) in enumerate(zip(entry.children, rows, strict=True)):
+            if child.row is row:
+                continue
+            child.row = row
+            here = self.createIndex(number, 0, child)
+            self._follow(child, here, row.children)
+            self.dataChanged.emit(here, here)
+
+    def _reorder(self, entry: _Entry, index: QModelIndex, rows: Sequence[OutlineRow]) -> None:
+        """Remove what is gone, then bring in and move what is left, row by row."""
+        wanted = {row.id for row in rows}
+        for number in range(len(entry.children) - 1, -1, -1):
+            if entry.children[number].row.id not in wanted:
+                self.beginRemoveRows(index, number, number)
+                del entry.children[number]
+                self.endRemoveRows()
+        for number, row in enumerate(rows):
+            at = next((i for i, child in enumerate(entry.children) if child.row.id == row.id), -1)
+            if at == number:
+                continue
+            if at < 0:
+                self.beginInsertRows(index, number, number)
+                entry.children.insert(number, _Entry(row, entry))
+                self.endInsertRows()
+            else:
+                self.beginMoveRows(index, at, at, index, number)
+                entry.children.insert(number, entry.children.pop(at))
+                self.endMoveRows()
+
+    def index_of(self, node_id: Id) -> QModelIndex:
+        """Return the index of a node, or an invalid one."""
+        stack = list(self._root.children)
+        while stack:
+            entry = stack.pop()
+            if entry.row.id == node_id:
+                assert entry.parent is not None
+                return self.createIndex(entry.parent.children.index(entry), 0, entry)
+            stack.extend(entry.children)
+        return QModelIndex()
+
+    def row_at(self, index: QModelIndex) -> OutlineRow:
+        """Return the outline row behind an index."""
+        entry: _Entry = index.internalPointer()
+        return entry.row
+
+    # Qt
+
+    def index(self, row: int, column: int, parent: QModelIndex = QModelIndex()) -> QModelIndex:  # noqa: B008
+        entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
+        if column == 0 and 0 <= row < len(entry.children):
+            return self.createIndex(row, 0, entry.children[row])
+        return QModelIndex()
+
+    def parent(self, index: QModelIndex) -> QModelIndex:  # type: ignore[override]
+        entry: _Entry = index.internalPointer()
+        above = entry.parent if entry else None
+        if above is None or above.parent is None:
+            return QModelIndex()
+        return self.createIndex(above.parent.children.index(above), 0, above)
+
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008
+        entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
+        return len(entry.children)
+
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008
+        return 1
+
+    def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
+        row = self.row_at(index)
+        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+            return row.words
+        if role == Qt.ItemDataRole.ToolTipRole:
+            return f"{row.words}\n{row.note}".strip()
+        return None
+
+    def flags(self, index: QModelIndex) -> Qt.ItemFlag:
+        if not index.isValid():
+            return Qt.ItemFlag.ItemIsDropEnabled
+        flags = (Qt.ItemFlag.ItemIsEnabled | Qt.ItemFlag.ItemIsSelectable
+                 | Qt.ItemFlag.ItemIsDragEnabled | Qt.ItemFlag.ItemIsDropEnabled)
+        return flags | Qt.ItemFlag.ItemIsEditable if self.row_at(index).editing else flags
+
+    def mimeTypes(self) -> list[str]:  # noqa: N802
+        return [NODE_MIME]
+
+    def mimeData(self, indexes: object) -> QMimeData:  # noqa: N802
+        index = next(iter(indexes))  # type: ignore[call-overload]
+        row = self.row_at(index)
+        mime = QMimeData()
+        held = json.dumps({"id": row.id, "rank": self._rank_of(row.id)})
+        mime.setData(NODE_MIME, held.encode())
+        mime.setText(row.words)
+        return mime
+
+    def supportedDropActions(self) -> Qt.DropAction:  # noqa: N802
+        return Qt.DropAction.MoveAction | Qt.DropAction.CopyAction
+
+    def dropMimeData(self, data: QMimeData | None, action: Qt.DropAction, row: int, column: int,  # noqa: N802
+                     parent: QModelIndex) -> bool:
+        if data is None or not data.hasFormat(NODE_MIME):
+            return False
+        moved = json.loads(bytes(data.data(NODE_MIME).data()))["id"]
+        entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
+        if row >= 0 and entry.children:
+            before = row < len(entry.children)
+            target = entry.children[row if before else -1].row.id
+            self.moved.emit(moved, target, "before" if before else "after")
+        elif parent.isValid():
+            self.moved.emit(moved, entry.row.id, "inside" if entry.children or entry.row.top
+                            else "after")
+        return False

@@ -1,0 +1,432 @@
+"""The tray: every setting of the chosen item at once, in columns that read left to right."""
+
+from collections.abc import Callable
+from functools import partial
+from itertools import groupby
+
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.colour import contrast
+from needle.core.edit.looks import alike, clear_at, resolved, set_look
+from needle.core.edit.nodes import rename, set_field, set_hidden
+from needle.core.render.holders import kind_of
+from needle.core.site.ids import Id
+from needle.core.site.kind import Field
+from needle.core.site.node import Node
+from needle.core.site.site import Brand
+from needle.core.site.styletable import Property, properties_for
+from needle.core.site.widths import Width
+from needle.ui.build.actions import ActionsEdit
+from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, Knot, NumberEdit, Segments
+from needle.ui.session import Change, Session
+
+__all__ = ["Tray"]
+
+_WIDTHS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
+           Width.PHONE: "phone"}
+_SHOWN = {Width.DESKTOP: "desk", Width.TABLET: "tablet", Width.PHONE: "phone"}
+_COLUMNS = (("type", "Type"), ("box", "Box"), ("surface", "Surface"))
+
+
+class _Column(QWidget):
+    """One column: a title and lines of a label with its editors."""
+
+    def __init__(self, title: str) -> None:
+        super().__init__()
+        self.setObjectName("traycolumn")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        head = QLabel(title)
+        head.setProperty("role", "title")
+        self._grid = QGridLayout()
+        self._grid.setHorizontalSpacing(8)
+        self._grid.setVerticalSpacing(4)
+        self._grid.setColumnStretch(1, 1)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(12, 8, 10, 8)
+        column.setSpacing(5)
+        column.addWidget(head)
+        column.addLayout(self._grid)
+        column.addStretch()
+
+    def add_line(self, label: QWidget, *editors: QWidget) -> None:
+        """Add a line; the editors share the room beside the label."""
+        row = self._grid.rowCount()
+        self._grid.addWidget(label, row, 0)
+        side = QHBoxLayout()
+        side.setSpacing(3)
+        for editor in editors:
+            side.addWidget(editor)
+        self._grid.addLayout(side, row, 1)
+
+    def add_wide(self, editor: QWidget) -> None:
+        """Add an editor that takes the whole line."""
+        self._grid.addWidget(editor, self._grid.rowCount(), 0, 1, 2)
+
+
+class Tray(QWidget):
+    """The settings of the chosen node.
+
+    Signals:
+        medium_asked: The person wants to choose a picture for a field (node id, field).
+        form_asked: The person wants to edit a form (its id).
+    """
+
+    medium_asked = pyqtSignal(str, str)
+    form_asked = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self.setObjectName("tray")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self._everyone = False
+        self._shown: type[Node] | None = None
+        self._refreshers: list[Callable[[Node], None]] = []
+        self.editors: dict[str, QWidget] = {}
+        self.knots: dict[str, Knot] = {}
+        self._body = QWidget()
+        self._scroll = QScrollArea()
+        self._scroll.setWidgetResizable(True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 2, 0, 0)
+        column.addWidget(self._scroll)
+        self.setFixedHeight(212)
+        # Typing changes the site at every letter; the tray follows at its own pace.
+        self._later = QTimer(self, singleShot=True, interval=60)
+        self._later.timeout.connect(self.refresh)
+        session.selected.connect(lambda _: self.refresh())
+        session.changed.connect(self._on_change)
+        session.scoped.connect(self.refresh)
+        session.turned.connect(self.refresh)
+        self.refresh()
+
+    def _on_change(self, change: Change) -> None:
+        if change.asker is None:
+            self.refresh()
+        elif not self._later.isActive():
+            self._later.start()
+
+    def refresh(self) -> None:
+        """Show the chosen node as it is now."""
+        node = self._session.node()
+        if node is None:
+            if self._shown is not Node:
+                self._show_nothing()
+            return
+        if type(node) is not self._shown:
+            self._build(node)
+        for refresh in self._refreshers:
+            refresh(node)
+
+    def _show_nothing(self) -> None:
+        self._shown = Node
+        self._refreshers = []
+        self.editors, self.knots = {}, {}
+        words = QLabel("Nothing is chosen. Click something on the page or in the Script; press "
+                       "Ins to add a section or an item, Ctrl+K to find anything.")
+        words.setProperty("role", "dim")
+        words.setContentsMargins(14, 12, 14, 12)
+        words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self._put(words)
+
+    def _put(self, body: QWidget) -> None:
+        old = self._scroll.takeWidget()
+        self._scroll.setWidget(body)
+        if old is not None:
+            old.deleteLater()
+
+    def _build(self, node: Node) -> None:
+        """Make the columns for this kind of node."""
+        self._shown = type(node)
+        self._refreshers = []
+        self.editors, self.knots = {}, {}
+        kind = kind_of(node)
+        body = QWidget()
+        row = QHBoxLayout(body)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._kind_column(node), 5)
+        clicks = [field for field in kind.fields if field.editor == "actions"]
+        if clicks:
+            row.addWidget(self._click_column(clicks[0]), 4)
+        rows = properties_for(kind.traits)
+        for key, title in _COLUMNS:
+            mine = [prop for prop in rows if prop.column == key]
+            if mine:
+                column = _Column(title)
+                self._add_properties(column, mine)
+                if key == "surface":
+                    self._add_shown(column)
+                row.addWidget(column, 5)
+        self._put(body)
+
+    # What it is
+
+    def _kind_column(self, node: Node) -> _Column:
+        kind = kind_of(node)
+        column = _Column(kind.label)
+        for field in kind.fields:
+            if field.editor != "actions":
+                self._add_field(column, field)
+        self._add_scope(column)
+        return column
+
+    def _add_scope(self, column: _Column) -> None:
+        reach = Segments("Change", {False: "this one", True: "all alike"})
+        reach.chosen.connect(self._set_reach)
+        widths = Segments("For", _WIDTHS)
+        widths.chosen.connect(self._session.set_scope)
+        self.editors["scope"] = widths
+        self.editors["reach"] = reach
+        column.add_line(_label("Change"), reach)
+        column.add_line(_label("For"), widths)
+
+        def refresh(node: Node) -> None:
+            count = len(alike(self._top(node), node))
+            reach.show_words(True, f"all {count} alike" if count > 1 else "none alike")
+            reach.button(True).setEnabled(count > 1)
+            reach.show_values([self._everyone and count > 1])
+            widths.show_values([self._session.scope])
+
+        self._refreshers.append(refresh)
+
+    def _set_reach(self, everyone: bool) -> None:
+        self._everyone = everyone
+        self.refresh()
+
+    def _top(self, node: Node) -> Node:
+        """The section or popup that the node is in."""
+        return self._session.path(node.id)[0]
+
+    def _add_field(self, column: _Column, field: Field) -> None:
+        editor, refresh = self._field_editor(field)
+        self.editors[field.name] = editor
+        column.add_line(_label(field.label), editor)
+        self._refreshers.append(refresh)
+
+    def _field_editor(self, field: Field) -> tuple[QWidget, Callable[[Node], None]]:
+        take = partial(self._set_field, field.name)
+        if field.editor == "line":
+            line = QLineEdit()
+            line.setAccessibleName(field.label)
+            line.editingFinished.connect(lambda: take(line.text()))
+            return line, lambda node: line.setText(str(getattr(node, field.name)))
+        if field.editor == "number":
+            number = NumberEdit(field.label, field.low, field.high, 4)
+            number.chosen.connect(lambda value: take(value if value is not None else field.low))
+            number.refused.connect(lambda words: self._session.said.emit(words, True))
+            return number, lambda node: number.show_value(getattr(node, field.name))
+        if field.editor == "colour":
+            colour = ColourEdit(field.label)
+            colour.chosen.connect(lambda value: take(value or "ink"))
+            return colour, lambda node: colour.show_value(
+                getattr(node, field.name), self._session.site.brand)
+        return self._choice_field(field, take)
+
+    def _choice_field(self, field: Field, take: Callable[[object], None],
+                      ) -> tuple[QWidget, Callable[[Node], None]]:
+        """A choice whose values come from the table or from the site."""
+        choice = ChoiceEdit(field.label, {}, inherit=False)
+        asked = {"medium": self.medium_asked, "form": self.form_asked}.get(field.editor)
+
+        def chosen(value: object) -> None:
+            if value == "…" and field.editor == "medium":
+                self.medium_asked.emit(self._session.selection, field.name)
+            elif value == "…" and asked is not None:
+                self.form_asked.emit("")
+            else:
+                take(value)
+
+        def refresh(node: Node) -> None:
+            offered = self._offered(field)
+            if [choice.itemData(i) for i in range(choice.count())] != list(offered) or [
+                    choice.itemText(i) for i in range(choice.count())] != list(offered.values()):
+                choice.clear()
+                for value, words in offered.items():
+                    choice.addItem(words, value)
+            choice.show_value(getattr(node, field.name))
+
+        choice.chosen.connect(chosen)
+        return choice, refresh
+
+    def _offered(self, field: Field) -> dict[object, str]:
+        site = self._session.site
+        if field.editor == "style":
+            return {style.key: style.name for style in site.styles}
+        if field.editor == "medium":
+            return {"": "none"} | {m.id: m.name for m in site.media} | {"…": "Add a picture…"}
+        if field.editor == "form":
+            return {"": "none"} | {f.id: f.name for f in site.forms} | {"…": "Make a new form…"}
+        return dict(field.choices)
+
+    def _set_field(self, name: str, value: object) -> None:
+        node = self._session.node()
+        if node is None or getattr(node, name) == value:
+            return
+        if name == "name":
+            self._session.edit("name", lambda site: rename(site, node.id, str(value)))
+            return
+        label = f"{name} of {kind_of(node).label.lower()}"
+        self._session.edit(label, lambda site: set_field(site, node.id, name, value))
+
+    def _click_column(self, field: Field) -> _Column:
+        column = _Column("When clicked")
+        actions = ActionsEdit(self._session)
+        actions.chosen.connect(partial(self._set_field, field.name))
+        self.editors[field.name] = actions
+        column.add_wide(actions)
+        self._refreshers.append(lambda node: actions.show_actions(getattr(node, field.name)))
+        return column
+
+    # How it looks
+
+    def _add_properties(self, column: _Column, rows: list[Property]) -> None:
+        for line, group in groupby(rows, key=lambda prop: prop.line):
+            members = list(group)
+            widgets: list[QWidget] = []
+            for prop in members:
+                widgets.append(self._property_editor(prop))
+            knot = Knot(line)
+            knot.clicked.connect(partial(self._put_back, [p.name for p in members]))
+            for prop in members:
+                self.knots[prop.name] = knot
+            first = widgets[0]
+            label = DragLabel(line, first) if isinstance(first, NumberEdit) else _label(line)
+            extra = self._contrast_note(members[0]) if members[0].name == "colour" else None
+            column.add_line(label, *widgets, *([extra] if extra else []), knot)
+            self._refreshers.append(partial(self._refresh_knot, knot, members))
+
+    def _property_editor(self, prop: Property) -> QWidget:
+        editor: NumberEdit | ChoiceEdit | ColourEdit
+        if prop.editor == "number":
+            editor = NumberEdit(prop.label, prop.low, prop.high, prop.step, prop.unit)
+            editor.refused.connect(lambda words: self._session.said.emit(words, True))
+        elif prop.editor == "choice":
+            editor = ChoiceEdit(prop.label, {k: words for k, (words, _) in prop.choices.items()})
+        else:
+            editor = ColourEdit(prop.label)
+        editor.chosen.connect(partial(self._set_look, prop.name))
+        self.editors[prop.name] = editor
+        self._refreshers.append(partial(self._refresh_property, editor, prop))
+        return editor
+
+    def _refresh_property(self, editor: NumberEdit | ChoiceEdit | ColourEdit, prop: Property,
+                          node: Node) -> None:
+        scope = self._session.scope
+        own = node.look.at(scope).get(prop.name)
+        inherited = resolved(self._session.site, node, prop.name, scope or Width.DESKTOP)
+        if isinstance(editor, ColourEdit):
+            editor.show_value(None if own is None else str(own), self._session.site.brand,
+                              None if inherited is None else str(inherited))
+        elif isinstance(editor, NumberEdit):
+            editor.show_value(None if own is None else float(own),
+                              None if inherited is None else float(inherited))
+        else:
+            editor.show_value(own, inherited)
+
+    def _refresh_knot(self, knot: Knot, members: list[Property], node: Node) -> None:
+        widths = {w for prop in members for w in node.look.differs(prop.name)}
+        shown = [w.value for w in Width if w in widths]
+        values = ", ".join(f"{node.look.at(w)[p.name]}" for p in members for w in Width
+                           if p.name in node.look.at(w))
+        knot.show_difference(shown, f" ({values})" if values else "")
+
+    def _contrast_note(self, prop: Property) -> QLabel:
+        note = QLabel()
+        note.setToolTip("Contrast against the fill behind it (WCAG 2.2 asks for 4.5 : 1)")
+        self.editors["contrast"] = note
+
+        def refresh(node: Node) -> None:
+            ratio = _text_contrast(self._session, node)
+            note.setText("" if ratio is None else f"{ratio:.1f} : 1")
+            note.setProperty("role", "good" if ratio and ratio >= 4.5 else "fault")
+            note.style().polish(note)  # type: ignore[union-attr]
+
+        self._refreshers.append(refresh)
+        return note
+
+    def _add_shown(self, column: _Column) -> None:
+        shown = Segments("Show on", _SHOWN, exclusive=False)
+        shown.chosen.connect(self._toggle_shown)
+        self.editors["shown"] = shown
+        column.add_line(_label("Show on"), shown)
+        self._refreshers.append(lambda node: shown.show_values(
+            [width for width in Width if width not in node.hidden]))
+
+    def _toggle_shown(self, width: Width) -> None:
+        node = self._session.node()
+        if node is not None:
+            hide = width not in node.hidden
+            self._session.edit(f"{'hide' if hide else 'show'} on {width.value}",
+                               lambda site: set_hidden(site, node.id, width, hide))
+
+    def _targets(self, node: Node) -> tuple[Id, ...]:
+        return alike(self._top(node), node) if self._everyone else (node.id,)
+
+    def _set_look(self, name: str, value: object) -> None:
+        node = self._session.node()
+        if node is None:
+            return
+        scope, targets = self._session.scope, self._targets(node)
+        label = f"{name.replace('_', ' ')} of {kind_of(node).label.lower()}" + (
+            f" on {scope.value}" if scope else "")
+        self._session.edit(
+            label, lambda site: set_look(site, targets, name, value, scope),  # type: ignore[arg-type]
+            group=f"look:{node.id}:{name}:{scope}")
+        self.refresh()
+
+    def _put_back(self, names: list[str]) -> None:
+        node = self._session.node()
+        if node is None:
+            return
+
+        def how(site):  # type: ignore[no-untyped-def]
+            for name in names:
+                site = clear_at(site, node.id, name)
+            return site
+
+        self._session.edit(f"put back {names[0].replace('_', ' ')}", how)
+
+
+def _label(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setProperty("role", "dim")
+    return label
+
+
+def _text_contrast(session: Session, node: Node) -> float | None:
+    """Return the contrast of a node's words on the nearest fill around it, if both are known."""
+    site, path = session.site, session.path(node.id)
+    width = session.scope or Width.DESKTOP
+    fill = _nearest(path, "fill", width, _button_value(node, "main")) or "paper"
+    ink = _nearest(path, "colour", width, _button_value(node, "on_main")) or "ink"
+    one, other = _hex(site.brand, fill), _hex(site.brand, ink)
+    return contrast(one, other) if one and other else None
+
+
+def _nearest(path: list[Node], name: str, width: Width, own: str) -> str:
+    for node in reversed(path):
+        value = node.look.value(name, width)
+        if value is not None:
+            return str(value)
+        if node is path[-1] and own:
+            return own
+    return ""
+
+
+def _button_value(node: Node, role: str) -> str:
+    return role if getattr(node, "looks", "") == "main" else ""
+
+
+def _hex(brand: Brand, value: str) -> str:
+    swatch = brand.swatch(value)
+    return swatch.value if swatch else (value if value.startswith("#") else "")

@@ -1,0 +1,167 @@
+"""Cards, tables and labels that the stages share."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import (
+    QAbstractItemView,
+    QFrame,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QTableWidget,
+    QTableWidgetItem,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+__all__ = ["Card", "Table", "TabBar", "button", "label", "scrolled"]
+
+
+def label(words: str, role: str = "", wrap: bool = False) -> QLabel:
+    """Return a label with a role of the style sheet ("dim", "title", "good", …)."""
+    made = QLabel(words)
+    made.setWordWrap(wrap)
+    if role:
+        made.setProperty("role", role)
+    return made
+
+
+def button(words: str, run: Callable[[], object], main: bool = False) -> QPushButton:
+    """Return a push button; `main` for the one that the screen is for."""
+    made = QPushButton(words)
+    if main:
+        made.setProperty("role", "main")
+    made.clicked.connect(lambda _=False: run())
+    return made
+
+
+def scrolled(widget: QWidget) -> QScrollArea:
+    """Return a scroll area around a widget."""
+    area = QScrollArea()
+    area.setWidgetResizable(True)
+    area.setFrameShape(QFrame.Shape.NoFrame)
+    area.setWidget(widget)
+    return area
+
+
+class Card(QWidget):
+    """A white card with a title line and room below.
+
+    Attributes:
+        head: The line of the title; things at its right are added here.
+        body: What stands below.
+    """
+
+    def __init__(self, title: str, note: str = "") -> None:
+        super().__init__()
+        self.setObjectName("card")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.title = label(title, "title")
+        self.note = label(note, "small")
+        self.head = QHBoxLayout()
+        self.head.addWidget(self.title)
+        self.head.addStretch()
+        self.head.addWidget(self.note)
+        self.body = QVBoxLayout()
+        self.body.setSpacing(6)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(14, 10, 14, 12)
+        column.setSpacing(8)
+        column.addLayout(self.head)
+        column.addLayout(self.body)
+
+
+class Table(QTableWidget):
+    """A quiet table: rows are chosen whole, cells are not edited in place."""
+
+    def __init__(self, name: str, columns: Sequence[str], stretch: int, right: Sequence[int] = (),
+                 ) -> None:
+        super().__init__(0, len(columns))
+        self._right = set(right)
+        self.setAccessibleName(name)
+        self.setHorizontalHeaderLabels(list(columns))
+        self.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
+        self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
+        self.setShowGrid(False)
+        self.setWordWrap(False)
+        rows, header = self.verticalHeader(), self.horizontalHeader()
+        assert rows is not None and header is not None
+        rows.hide()
+        rows.setDefaultSectionSize(30)
+        header.setHighlightSections(False)
+        header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
+        header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+        for column in range(len(columns)):
+            item = self.horizontalHeaderItem(column)
+            if item is not None:
+                item.setTextAlignment(self._alignment(column))
+
+    def _alignment(self, column: int) -> Qt.AlignmentFlag:
+        side = Qt.AlignmentFlag.AlignRight if column in self._right else Qt.AlignmentFlag.AlignLeft
+        return side | Qt.AlignmentFlag.AlignVCenter
+
+    def show_rows(self, rows: Sequence[Sequence[str]], keys: Sequence[str] = ()) -> None:
+        """Show these cells; `keys` are kept with the rows to tell which one is meant."""
+        kept = self.chosen_key()
+        self.setRowCount(len(rows))
+        for number, cells in enumerate(rows):
+            for column, words in enumerate(cells):
+                item = QTableWidgetItem(words)
+                item.setTextAlignment(self._alignment(column))
+                item.setToolTip(words)
+                if column == 0 and keys:
+                    item.setData(Qt.ItemDataRole.UserRole, keys[number])
+                self.setItem(number, column, item)
+        if kept in keys:
+            self.selectRow(list(keys).index(kept))
+
+    def chosen_key(self) -> str:
+        """Return the key of the chosen row, or an empty text."""
+        item = self.item(self.currentRow(), 0) if self.currentRow() >= 0 else None
+        return str(item.data(Qt.ItemDataRole.UserRole) or "") if item else ""
+
+    def fit_height(self, most: int = 12) -> None:
+        """Be as high as the rows need, up to so many."""
+        header = self.horizontalHeader()
+        assert header is not None
+        self.setFixedHeight(header.sizeHint().height() + 30 * min(most, max(1, self.rowCount())) + 4)
+
+
+class TabBar(QWidget):
+    """The bar under the seam: the parts of a stage, and commands at the right.
+
+    Attributes:
+        right: Where commands are added.
+    """
+
+    def __init__(self, names: Sequence[str], show: Callable[[str], None]) -> None:
+        super().__init__()
+        self.setObjectName("bar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(36)
+        self._show = show
+        self._tabs: dict[str, QToolButton] = {}
+        row = QHBoxLayout(self)
+        row.setContentsMargins(6, 0, 10, 0)
+        row.setSpacing(2)
+        for name in names:
+            tab = QToolButton()
+            tab.setText(name)
+            tab.setCheckable(True)
+            tab.setAutoExclusive(True)
+            tab.clicked.connect(lambda _=False, n=name: self.choose(n))
+            self._tabs[name] = tab
+            row.addWidget(tab)
+        row.addStretch()
+        self.right = QHBoxLayout()
+        self.right.setSpacing(8)
+        row.addLayout(self.right)
+
+    def choose(self, name: str) -> None:
+        """Show a part."""
+        self._tabs[name].setChecked(True)
+        self._show(name)

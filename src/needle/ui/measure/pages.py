@@ -1,0 +1,44 @@
+"""Visitors, conversions and rate by page."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QVBoxLayout, QWidget
+
+from needle.ui.cards import Card, Table, label
+from needle.ui.outcomes import Outcomes
+from needle.ui.session import Session
+
+__all__ = ["PageResults"]
+
+
+class PageResults(QWidget):
+    """A table of all pages and their variants."""
+
+    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+        super().__init__()
+        self.setObjectName("work")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._session = session
+        self._outcomes = outcomes
+        self.table = Table("Results by page", ("Page", "Variant", "Visitors", "Conversions",
+                                               "Rate"), 0, right=(2, 3, 4))
+        self._empty = label("Nobody has come yet. Send a page in Publish, then open its test "
+                            "address.", "dim", wrap=True)
+        card = Card("Pages", "a visitor counts once in each page; robots are left out")
+        card.body.addWidget(self.table)
+        card.body.addWidget(self._empty)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(18, 14, 18, 14)
+        column.addWidget(card)
+        column.addStretch()
+
+    def refresh(self) -> None:
+        """Show the counts as they are now."""
+        rows = []
+        for page in self._session.site.pages:
+            for count in self._outcomes.counts(page.id):
+                rows.append((page.name, count.variant if page.tested else "",
+                             f"{count.visitors:,}", f"{count.conversions:,}",
+                             f"{count.rate:.2%}".replace("%", " %")))
+        self.table.show_rows(rows)
+        self.table.fit_height(18)
+        self._empty.setVisible(not rows)

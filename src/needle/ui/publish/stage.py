@@ -1,0 +1,334 @@
+"""Publish: what is live, what changed since, and sending it."""
+
+from html import escape
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QColor, QDesktopServices
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QLineEdit,
+    QPlainTextEdit,
+    QProgressBar,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.pages import set_page
+from needle.core.site.ids import Id
+from needle.publish.folder import PublishError, publish_folder
+from needle.publish.live import send_pages, take_off
+from needle.ui.cards import Card, Table, button, label
+from needle.ui.commands import Command
+from needle.ui.outcomes import Outcomes
+from needle.ui.session import Session
+from needle.ui.theme import tokens
+
+__all__ = ["PublishStage"]
+
+_TITLE_FITS, _DESCRIPTION_FITS = 60, 155
+
+
+class PublishStage(QWidget):
+    """Pages with their state, where they go, and how they look in a search."""
+
+    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+        super().__init__()
+        self._session = session
+        self._outcomes = outcomes
+        self._left_out: set[Id] = set()
+        self._stop = False
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._search_side())
+        row.addWidget(self._work(), 1)
+
+    # Search: title and description of the chosen page
+
+    def _search_side(self) -> QWidget:
+        side = QWidget()
+        side.setObjectName("side")
+        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        side.setFixedWidth(318)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(16, 12, 16, 12)
+        column.setSpacing(4)
+        self._search_head = label("Found in a search", "title")
+        column.addWidget(self._search_head)
+        column.addWidget(label("Title", "small"))
+        self.title = QLineEdit()
+        self.title.setAccessibleName("Title of the page")
+        self.title.textEdited.connect(lambda words: self._take("title", words))
+        self._title_note = label("", "small")
+        self.description = QPlainTextEdit()
+        self.description.setAccessibleName("Description of the page")
+        self.description.setTabChangesFocus(True)
+        self.description.setFixedHeight(96)
+        self.description.textChanged.connect(
+            lambda: self._take("description", self.description.toPlainText()))
+        self._description_note = label("", "small")
+        column.addWidget(self.title)
+        column.addWidget(self._title_note)
+        column.addSpacing(6)
+        column.addWidget(label("Description", "small"))
+        column.addWidget(self.description)
+        column.addWidget(self._description_note)
+        column.addSpacing(12)
+        column.addWidget(label("As a result", "small"))
+        self._as_found = label("", wrap=True)
+        self._as_found.setTextFormat(Qt.TextFormat.RichText)
+        column.addWidget(self._as_found)
+        column.addStretch()
+        return side
+
+    def _take(self, field: str, words: str) -> None:
+        page = self._session.page.id
+        tidy = " ".join(words.split("\n"))
+        self._session.edit(f"{field} of page",
+                           lambda site: set_page(site, page, **{field: tidy}),
+                           group=f"page:{page}:{field}", asker=self)
+        self._show_search()
+
+    def _show_search(self) -> None:
+        page = self._session.page
+        look = tokens()
+        self._search_head.setText(f"{page.name} in a search")
+        if self.title.text() != page.title:
+            self.title.setText(page.title)
+        if self.description.toPlainText() != page.description:
+            self.description.blockSignals(True)
+            self.description.setPlainText(page.description)
+            self.description.blockSignals(False)
+        self._title_note.setText(_fit(len(page.title), _TITLE_FITS))
+        self._description_note.setText(_fit(len(page.description), _DESCRIPTION_FITS))
+        address = f"{self._session.site.address}.example/{page.slug}"
+        self._as_found.setText(
+            f"<span style='color:{look.sky};font-size:16px'>"
+            f"{escape(page.title[:70] or page.name)}</span><br>"
+            f"<span style='color:{look.bottle}'>{escape(address)}</span><br>"
+            f"<span style='color:{look.ink_second}'>"
+            f"{escape(page.description[:160] or 'No description yet.')}</span>")
+
+    # Pages
+
+    def _work(self) -> QWidget:
+        work = QWidget()
+        work.setObjectName("work")
+        work.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        column = QVBoxLayout(work)
+        column.setContentsMargins(18, 14, 18, 14)
+        column.setSpacing(14)
+        column.addWidget(self._pages_card())
+        row = QHBoxLayout()
+        row.setSpacing(14)
+        row.addWidget(self._address_card(), 1)
+        row.addWidget(self._folder_card(), 1)
+        column.addLayout(row)
+        column.addStretch()
+        return work
+
+    def _pages_card(self) -> Card:
+        card = Card("Pages")
+        self._send = button("Send", self.send, main=True)
+        self._take_off = button("Take off", self.take_chosen_off)
+        self._open = button("Open in browser", self.open_chosen)
+        for widget in (self._open, self._take_off, self._send):
+            card.head.addWidget(widget)
+        self.pages = Table("Pages", ("", "Page", "Address", "Live since", "Changed since"), 4)
+        self.pages.itemChanged.connect(self._on_checked)
+        self.pages.itemSelectionChanged.connect(self._on_chosen)
+        self._progress = QProgressBar()
+        self._stop_button = button("Stop", self._ask_stop)
+        line = QHBoxLayout()
+        line.addWidget(self._progress, 1)
+        line.addWidget(self._stop_button)
+        self._progress.hide()
+        self._stop_button.hide()
+        card.body.addWidget(self.pages)
+        card.body.addLayout(line)
+        return card
+
+    def _address_card(self) -> Card:
+        card = Card("Test address")
+        self._address = label("", "mono")
+        self._address.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self._address_note = label("", "small", wrap=True)
+        card.body.addWidget(self._address)
+        card.body.addWidget(self._address_note)
+        line = QHBoxLayout()
+        line.addWidget(button("Copy", self._copy_address))
+        line.addStretch()
+        card.body.addLayout(line)
+        return card
+
+    def _folder_card(self) -> Card:
+        card = Card("Folder")
+        card.body.addWidget(label("The whole site as files, for any web server.", "small"))
+        line = QHBoxLayout()
+        line.addWidget(button("Write to a folder…", self._ask_folder))
+        line.addStretch()
+        card.body.addLayout(line)
+        return card
+
+    def commands(self) -> list[Command]:
+        """Return what can be done in Publish."""
+        return [
+            Command(id="publish.send", menu="Publish", title="Send the chosen pages",
+                    keys="Ctrl+Return", run=self.send, keywords="publish live"),
+            Command(id="publish.off", menu="Publish", title="Take the page off the test address",
+                    run=self.take_chosen_off),
+            Command(id="publish.open", menu="Publish", title="Open the page in a browser",
+                    keys="F6", run=self.open_chosen),
+            Command(id="publish.folder", menu="Publish", title="Write the site to a folder…",
+                    run=self._ask_folder)]
+
+    def to_send(self) -> list[Id]:
+        """Return the pages that are ticked."""
+        return [page.id for page in self._session.site.pages
+                if self._outcomes.changes(page) != [] and page.id not in self._left_out]
+
+    def send(self) -> None:
+        """Make the ticked pages live."""
+        wanted = self.to_send()
+        if not wanted:
+            self._session.said.emit("Every page is as it is live. Nothing to send.", False)
+            return
+        self._stop = False
+        self._progress.show()
+        self._stop_button.show()
+        self._stop_button.setFocus()
+        try:
+            send_pages(self._session.site, self._session.folder, wanted, self._on_progress)
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+        else:
+            count = "1 page is" if len(wanted) == 1 else f"{len(wanted)} pages are"
+            self._session.said.emit(f"{count} live at {self._outcomes.address()}", False)
+        finally:
+            self._progress.hide()
+            self._stop_button.hide()
+        self._outcomes.look()
+        self.refresh()
+
+    def _on_progress(self, done: int, whole: int) -> bool:
+        self._progress.setMaximum(whole)
+        self._progress.setValue(done)
+        QApplication.processEvents()
+        return not self._stop
+
+    def _ask_stop(self) -> None:
+        self._stop = True
+
+    def take_chosen_off(self) -> None:
+        """Take the chosen page off the test address."""
+        page = self._session.page
+        if self._outcomes.live_page(page.id) is None:
+            self._session.said.emit(f"“{page.name}” is not live.", True)
+            return
+        try:
+            take_off(self._session.folder, [page.id])
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self._session.said.emit(f"“{page.name}” is off the test address. Its leads are kept.",
+                                False)
+        self._outcomes.look()
+        self.refresh()
+
+    def open_chosen(self) -> None:
+        """Open the chosen page where it is live."""
+        page = self._session.page
+        address = self._outcomes.address(page)
+        if self._outcomes.live_page(page.id) is None or not address:
+            self._session.said.emit(f"“{page.name}” is not live yet. Send it first.", True)
+            return
+        QDesktopServices.openUrl(QUrl(address))
+
+    def _copy_address(self) -> None:
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(self._outcomes.address(self._session.page))
+        self._session.said.emit("The address is on the clipboard.", False)
+
+    def _ask_folder(self) -> None:
+        folder = QFileDialog.getExistingDirectory(self, "Write the site to a folder")
+        if not folder:
+            return
+        try:
+            pages = publish_folder(self._session.site, self._session.folder, Path(folder))
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+        else:
+            self._session.said.emit(f"{len(pages)} pages are in {folder}.", False)
+
+    # Showing
+
+    def refresh(self) -> None:
+        """Show the pages as they are, and as they are live."""
+        site = self._session.site
+        rows = []
+        for page in site.pages:
+            live = self._outcomes.live_page(page.id)
+            changes = self._outcomes.changes(page)
+            keys = " + ".join(v.key for v in page.variants) if page.tested else ""
+            rows.append(("", f"{page.name}  {keys}".strip(), f"/{page.slug}",
+                         live.sent_at[:16].replace("T", "  ") if live else "–",
+                         "never sent" if changes is None else ", ".join(changes)
+                         or "same as live"))
+        self.pages.blockSignals(True)
+        self.pages.show_rows(rows, [page.id for page in site.pages])
+        self._tick_and_tint()
+        self.pages.fit_height()
+        self.pages.blockSignals(False)
+        self._show_send()
+        self._address.setText(self._outcomes.address(self._session.page) or "not running")
+        gone = self._outcomes.gone_pages()
+        self._address_note.setText(
+            f"Still live though deleted here: {', '.join(p.name for p in gone)}." if gone
+            else "On this machine only, served by Needle's own host.")
+        self._show_search()
+
+    def _tick_and_tint(self) -> None:
+        look = tokens()
+        for number, page in enumerate(self._session.site.pages):
+            changes = self._outcomes.changes(page)
+            tick, state = self.pages.item(number, 0), self.pages.item(number, 4)
+            assert isinstance(tick, QTableWidgetItem) and state is not None
+            if changes != []:
+                tick.setFlags(tick.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                tick.setCheckState(Qt.CheckState.Unchecked if page.id in self._left_out
+                                   else Qt.CheckState.Checked)
+            state.setForeground(QColor(look.bottle if changes == [] else look.amber))
+            if page.id == self._session.page.id:
+                self.pages.selectRow(number)
+
+    def _show_send(self) -> None:
+        count = len(self.to_send())
+        self._send.setText(f"Send {count} page{'' if count == 1 else 's'}" if count else "Send")
+        self._send.setEnabled(bool(count))
+
+    def _on_checked(self, item: QTableWidgetItem) -> None:
+        page = item.data(Qt.ItemDataRole.UserRole)
+        if item.column() == 0 and page:
+            if item.checkState() == Qt.CheckState.Checked:
+                self._left_out.discard(page)
+            else:
+                self._left_out.add(page)
+            self._show_send()
+
+    def _on_chosen(self) -> None:
+        key = self.pages.chosen_key()
+        if key and key != self._session.page.id:
+            self._session.show_page(key)
+            self._show_search()
+            self._address.setText(self._outcomes.address(self._session.page) or "not running")
+
+
+def _fit(length: int, fits: int) -> str:
+    if not length:
+        return "empty: searches then choose words by themselves"
+    return f"{length} characters" + (f", cut after about {fits}" if length > fits else ", fits")

@@ -1,0 +1,277 @@
+"""The one door for change: edits, undo, selection and saving of an open project."""
+
+import time
+from collections.abc import Callable
+from datetime import date
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+
+from needle.core.edit.history import History
+from needle.core.edit.place import EditError, find, node_at, path_to
+from needle.core.render.context import Context
+from needle.core.site.ids import Id
+from needle.core.site.node import Node
+from needle.core.site.site import Page, Site, Variant
+from needle.core.site.tree import Popup
+from needle.core.site.widths import Width
+from needle.store.media import EditPictures
+from needle.store.project import Project, ProjectError
+
+__all__ = ["Change", "Session"]
+
+_SAVE_AFTER_MS = 500
+_SAVE_AGAIN_MS = 4000
+
+
+class Change:
+    """What an edit did.
+
+    Attributes:
+        old, new: The site before and after.
+        asker: Who asked for it, and so shows it already; `None` for undo and redo.
+    """
+
+    def __init__(self, old: Site, new: Site, asker: object | None) -> None:
+        self.old = old
+        self.new = new
+        self.asker = asker
+
+
+class _Save(QRunnable):
+    """Writes a site in a thread; values never change, so the window goes on meanwhile."""
+
+    def __init__(self, project: Project, site: Site, done: Callable[[str], None]) -> None:
+        super().__init__()
+        self._project = project
+        self._site = site
+        self._done = done
+
+    def run(self) -> None:
+        fault = ""
+        try:
+            self._project.save(self._site)
+        except ProjectError as error:
+            fault = str(error)
+        self._done(fault)
+
+
+class Session(QObject):
+    """An open project and what the person is looking at.
+
+    Signals:
+        changed: The site changed (a `Change`).
+        selected: Another node is chosen (its id, or empty).
+        turned: Another page or variant is shown.
+        scoped: Looks are now changed for another width.
+        saved: Saving ended (a fault in words, or empty).
+        said: Something to tell the person (the words, whether it is a fault).
+    """
+
+    changed = pyqtSignal(object)
+    selected = pyqtSignal(str)
+    turned = pyqtSignal()
+    scoped = pyqtSignal()
+    saved = pyqtSignal(str)
+    said = pyqtSignal(str, bool)
+    _written = pyqtSignal(str)
+
+    def __init__(self, project: Project) -> None:
+        super().__init__()
+        self._project = project
+        self._history = History(project.saved)
+        self.selection: Id = ""
+        self.scope: Width | None = None
+        self.saved_at = time.time()
+        home = next((p for p in self.site.pages if p.tested), None)
+        first = home or (self.site.pages[0] if self.site.pages else None)
+        self._page_id: Id = first.id if first else ""
+        self._variant_key = "A" if first is None else first.variants[0].key
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+        self._writing = False
+        self._timer = QTimer(self, singleShot=True)
+        self._timer.timeout.connect(self._save)
+        self._written.connect(self._after_save)
+
+    # What there is
+
+    @property
+    def site(self) -> Site:
+        """The site as it is now."""
+        return self._history.site
+
+    @property
+    def folder(self) -> Path:
+        """The project's folder."""
+        return self._project.folder
+
+    @property
+    def page(self) -> Page:
+        """The page that is shown."""
+        return self.site.page(self._page_id) or self.site.pages[0]
+
+    @property
+    def variant(self) -> Variant:
+        """The variant that is shown."""
+        return self.page.variant(self._variant_key)
+
+    def context(self) -> Context:
+        """Return the surroundings for the editor's own renders of the shown variant."""
+        return Context(self.site, self.page, self.variant, "edit", EditPictures(), "/walk/")
+
+    def node(self, node_id: Id | None = None) -> Node | None:
+        """Return a node (by default the chosen one), or `None` if it is gone."""
+        wanted = self.selection if node_id is None else node_id
+        try:
+            return node_at(self.site, find(self.site, wanted)) if wanted else None
+        except EditError:
+            return None
+
+    def path(self, node_id: Id) -> list[Node]:
+        """Return the nodes from the section or popup down to a node; nothing if it is gone."""
+        try:
+            return path_to(self.site, find(self.site, node_id))
+        except EditError:
+            return []
+
+    def popup_of(self, node_id: Id) -> Popup | None:
+        """Return the popup that a node stands in, if it does."""
+        path = self.path(node_id)
+        return path[0] if path and isinstance(path[0], Popup) else None
+
+    # What the person does
+
+    def edit(self, label: str, how: Callable[[Site], Site], *, group: str = "",
+             asker: object | None = None) -> bool:
+        """Run an edit and announce it; return whether it was allowed.
+
+        Args:
+            label: What it does, as undo names it.
+            group: Edits of one gesture share it and are one step of undo.
+        """
+        old = self.site
+        try:
+            new = how(old)
+        except EditError as error:
+            self.said.emit(str(error), True)
+            return False
+        if new is old:
+            return True
+        self._history = self._history.edited(new, label, group, self.selection)
+        self._announce(old, asker)
+        return True
+
+    def close_group(self) -> None:
+        """End a gesture: the next edit is a step of its own."""
+        self._history = self._history.closed()
+
+    def undo(self) -> None:
+        """Take the last step back."""
+        self._turn(self._history.undone())
+
+    def redo(self) -> None:
+        """Do the last undone step again."""
+        self._turn(self._history.redone())
+
+    def _turn(self, history: History) -> None:
+        if history is self._history:
+            return
+        old, self._history = self.site, history
+        self._announce(old, None)
+
+    @property
+    def undo_label(self) -> str:
+        """What undo would take back, or an empty text."""
+        return self._history.undo_label
+
+    @property
+    def redo_label(self) -> str:
+        """What redo would do again, or an empty text."""
+        return self._history.redo_label
+
+    def _announce(self, old: Site, asker: object | None) -> None:
+        if self.site.page(self._page_id) is None:
+            self.show_page(self.site.pages[0].id)
+        elif old.page(self._page_id) is not None and self.variant.key != self._variant_key:
+            self.show_page(self._page_id, self.variant.key)
+        self.changed.emit(Change(old, self.site, asker))
+        if self.selection and self.node() is None:
+            self.select("")
+        if not self._timer.isActive():
+            self._timer.start(_SAVE_AFTER_MS)
+
+    def select(self, node_id: Id) -> None:
+        """Choose a node."""
+        if node_id != self.selection:
+            self.selection = node_id
+            self.close_group()
+            self.selected.emit(node_id)
+
+    def show_page(self, page_id: Id, variant: str = "") -> None:
+        """Show another page, or another variant of it."""
+        page = self.site.page(page_id)
+        if page is None:
+            return
+        self._page_id = page_id
+        self._variant_key = page.variant(variant).key
+        self.selection = ""
+        self.close_group()
+        self.turned.emit()
+        self.selected.emit("")
+
+    def go_to(self, node_id: Id) -> None:
+        """Show the page that a node is on, and choose it."""
+        try:
+            place = find(self.site, node_id)
+        except EditError:
+            return
+        page = self.site.pages[place.page]
+        variant = page.variants[place.variant]
+        if (page.id, variant.key) != (self._page_id, self.variant.key):
+            self.show_page(page.id, variant.key)
+        self.select(node_id)
+
+    def set_scope(self, width: Width | None) -> None:
+        """Change looks for one width from now on, or for every width with `None`."""
+        if width != self.scope:
+            self.scope = width
+            self.scoped.emit()
+
+    def today(self) -> date:
+        """Return the date on which a split test starts."""
+        return date.today()
+
+    # Saving
+
+    @property
+    def unsaved(self) -> bool:
+        """Whether something is not on disk yet."""
+        return self.site is not self._project.saved
+
+    def _save(self) -> None:
+        if self._writing or not self.unsaved:
+            return
+        self._writing = True
+        self._pool.start(_Save(self._project, self.site, self._written.emit))
+
+    def _after_save(self, fault: str) -> None:
+        self._writing = False
+        if not fault:
+            self.saved_at = time.time()
+        self.saved.emit(fault)
+        if self.unsaved:
+            self._timer.start(_SAVE_AGAIN_MS if fault else _SAVE_AFTER_MS)
+
+    def close(self) -> str:
+        """Write what is not on disk yet and let go of the project; return a fault in words."""
+        self._timer.stop()
+        self._pool.waitForDone()
+        fault = ""
+        try:
+            if self.unsaved:
+                self._project.save(self.site)
+        except ProjectError as error:
+            fault = str(error)
+        self._project.close()
+        return fault

@@ -1,0 +1,244 @@
+"""The window: the seam, the stage that is shown, the menus, and what is said below."""
+
+import time
+from collections.abc import Callable
+
+from PyQt6.QtCore import QTimer
+from PyQt6.QtGui import QCloseEvent
+from PyQt6.QtWidgets import (
+    QApplication,
+    QLabel,
+    QMainWindow,
+    QMenuBar,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.progress import STAGES, Results, stage_statuses
+from needle.running.stand import Stand
+from needle.ui.brief.stage import BriefStage
+from needle.ui.build.stage import BuildStage
+from needle.ui.commands import Command, CommandSet
+from needle.ui.connect.stage import ConnectStage
+from needle.ui.finder import Finder, everything
+from needle.ui.measure.stage import MeasureStage
+from needle.ui.outcomes import Outcomes
+from needle.ui.publish.stage import PublishStage
+from needle.ui.seam import Seam
+from needle.ui.session import Session
+from needle.ui.theme import DAY, NIGHT, apply_theme, tokens
+
+__all__ = ["Window"]
+
+_POLL_MS = 1500
+_SAID_MS = 9000
+
+
+class Window(QMainWindow):
+    """One project in one window.
+
+    Attributes:
+        session: The open project.
+        stages: The five stages by name.
+        commands: Everything that menus and the finder offer.
+    """
+
+    def __init__(self, session: Session, stand: Stand | None) -> None:
+        super().__init__()
+        self.session = session
+        self._stand = stand
+        self.outcomes = Outcomes(session, stand)
+        self.seam = Seam()
+        self.build = BuildStage(session)
+        self.stages: dict[str, QWidget] = {
+            "Brief": BriefStage(session), "Build": self.build,
+            "Connect": ConnectStage(session, self.outcomes),
+            "Publish": PublishStage(session, self.outcomes),
+            "Measure": MeasureStage(session, self.outcomes)}
+        self._stack = QStackedWidget()
+        for stage in self.stages.values():
+            self._stack.addWidget(stage)
+        self._said = QLabel()
+        self._said.setWordWrap(True)
+        self._said.setContentsMargins(14, 6, 14, 6)
+        self._said.hide()
+        self._quiet = QTimer(self, singleShot=True, interval=_SAID_MS)
+        self._quiet.timeout.connect(self._said.hide)
+        self._lay_out()
+        bar = QMenuBar()
+        self.setMenuBar(bar)
+        self.commands = CommandSet(self, bar)
+        self._add_commands()
+        self._listen()
+        self.resize(1280, 800)
+        self.show_stage("Build")
+
+    def _lay_out(self) -> None:
+        body = QWidget()
+        column = QVBoxLayout(body)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self.seam)
+        column.addWidget(self._stack, 1)
+        column.addWidget(self._said)
+        self.setCentralWidget(body)
+
+    def _listen(self) -> None:
+        session = self.session
+        self.seam.asked.connect(self.show_stage)
+        self.seam.find_asked.connect(self.find)
+        session.said.connect(self.say)
+        session.saved.connect(self._on_saved)
+        session.changed.connect(lambda _: self._refresh_soon.start())
+        self._refresh_soon = QTimer(self, singleShot=True, interval=120)
+        self._refresh_soon.timeout.connect(self.refresh)
+        self._clock = QTimer(self, interval=_POLL_MS)
+        self._clock.timeout.connect(self._on_clock)
+        self._clock.start()
+        self.outcomes.changed.connect(self.refresh)
+        self.refresh()
+
+    # Commands
+
+    def _add_commands(self) -> None:
+        s = self.session
+        self.commands.add(
+            Command(id="site.name", menu="Site", title="Rename site…",
+                    run=self._rename_site),
+            Command(id="site.save", menu="Site", title="Save now", keys="Ctrl+S",
+                    run=lambda: self.say("Everything is saved as you work.", False)),
+            Command(id="site.close", menu="Site", title="Close window", keys="Ctrl+Q",
+                    run=self.close),
+            Command(id="edit.undo", menu="Edit", keys="Ctrl+Z", run=s.undo,
+                    title=lambda: f"Undo: {s.undo_label}" if s.undo_label else "Undo"),
+            Command(id="edit.redo", menu="Edit", keys="Ctrl+Shift+Z", run=s.redo,
+                    title=lambda: f"Redo: {s.redo_label}" if s.redo_label else "Redo"),
+        )
+        self.commands.add(*(self._in_build(c) for c in self.build.commands()))
+        for name in ("Connect", "Publish", "Measure"):
+            self.commands.add(*self.stages[name].commands())  # type: ignore[attr-defined]
+        self.commands.add(
+            Command(id="go.find", menu="Go", title="Find anything…", keys="Ctrl+K",
+                    run=self.find),
+            *(Command(id=f"go.{name.lower()}", menu="Go", title=name, keys=f"Ctrl+{number}",
+                      run=lambda n=name: self.show_stage(n))  # type: ignore[misc]
+              for number, name in enumerate(STAGES, 1)),
+            Command(id="go.theme", menu="View", title=lambda: "Day theme"
+                    if tokens() is NIGHT else "Night theme", run=self._turn_theme))
+
+    def _in_build(self, command: Command) -> Command:
+        """Return the command as one that brings Build up first."""
+        def run() -> object:
+            if self._stack.currentWidget() is not self.build:
+                self.show_stage("Build")
+            return command.run()
+
+        def enabled() -> bool:
+            return command.enabled() and (
+                not command.keys or command.id.startswith("page")
+                or self._stack.currentWidget() is self.build)
+
+        return Command(id=command.id, menu=command.menu, title=command.title, run=run,
+                       keys=command.keys, enabled=enabled, keywords=command.keywords)
+
+    def _turn_theme(self) -> None:
+        app = QApplication.instance()
+        assert isinstance(app, QApplication)
+        apply_theme(app, DAY if tokens() is NIGHT else NIGHT)
+        self.seam.dress()
+
+    def _rename_site(self) -> None:
+        self.show_stage("Brief")
+
+    def find(self) -> None:
+        """Open the finder below the seam."""
+        def run_and_show(run: Callable[[], object]) -> Callable[[], object]:
+            def both() -> None:
+                self.show_stage("Build")
+                run()
+            return both
+
+        things = everything(self.session, self.commands.all(), self._show_setting)
+        known = {command.words for command in self.commands.all()}
+        things = [thing if thing.words in known else type(thing)(
+            thing.words, thing.note, run_and_show(thing.run)) for thing in things]
+        finder = Finder(self, things)
+        corner = self.mapToGlobal(self.rect().topLeft())
+        finder.move(corner.x() + (self.width() - finder.width()) // 2, corner.y() + 84)
+        finder.show()
+        finder.line.setFocus()
+        self.finder = finder
+
+    def _show_setting(self, name: str) -> None:
+        self.build.tray.show()
+        editor = self.build.tray.editors.get(name)
+        if editor is None:
+            self.say("Choose an item that has this setting first.", True)
+        else:
+            editor.setFocus()
+
+    # What is shown
+
+    def show_stage(self, name: str) -> None:
+        """Show one of the five stages."""
+        self._stack.setCurrentWidget(self.stages[name])
+        self.seam.show_stage(name)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Bring seam and stage up to date."""
+        site = self.session.site
+        results: Results = self.outcomes.totals()
+        self.seam.show_statuses(stage_statuses(site, self.outcomes.pages_to_send(), results))
+        self._show_saved()
+        shown = self._stack.currentWidget()
+        if hasattr(shown, "refresh"):
+            shown.refresh()
+
+    def _on_clock(self) -> None:
+        self._show_saved()
+        self.outcomes.look()
+
+    def _show_saved(self) -> None:
+        seconds = int(time.time() - self.session.saved_at)
+        ago = f"{seconds} s ago" if seconds < 60 else f"{seconds // 60} min ago"
+        words = "saving…" if self.session.unsaved else f"saved {ago}"
+        self.seam.show_project(self.session.site.name, words)
+
+    def _on_saved(self, fault: str) -> None:
+        if fault:
+            self.say(fault, True)
+        self._show_saved()
+
+    def say(self, words: str, fault: bool) -> None:
+        """Tell the person something, in the line at the bottom."""
+        self._said.setText(words)
+        self._said.setProperty("role", "fault" if fault else "good")
+        style = self._said.style()
+        assert style is not None
+        style.polish(self._said)
+        self._said.show()
+        self._quiet.start()
+
+    @property
+    def last_words(self) -> str:
+        """What was said last and is still shown."""
+        return self._said.text() if self._said.isVisible() else ""
+
+    # Qt
+
+    def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802
+        assert event is not None
+        fault = self.session.close()
+        if fault and self.isVisible():
+            QMessageBox.warning(self, "Needle", fault)
+        self._clock.stop()
+        self.outcomes.end()
+        self.build.canvas.end()
+        if self._stand is not None:
+            self._stand.stop()
+        event.accept()
+
+
