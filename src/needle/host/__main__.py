@@ -5,7 +5,7 @@ import sys
 from pathlib import Path
 
 from needle.host.app import make_app
-from needle.running.serving import PortTaken, bound_socket, serve
+from needle.running.serving import PortTakenError, bound_socket, serve
 from needle.store.results.tables import open_results
 
 __all__ = ["DEFAULT_PORT", "run_host"]
@@ -23,7 +23,7 @@ def run_host(project: Path, port: int, *, watched: bool, database: str = "",
     """
     try:
         listener = bound_socket(port)
-    except PortTaken as error:
+    except PortTakenError as error:
         if not any_port:
             print(error, file=sys.stderr)
             return 2

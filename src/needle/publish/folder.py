@@ -6,7 +6,7 @@ from pathlib import Path
 from needle.core.site.site import Site
 from needle.publish.rendering import Rendered, Renderer
 
-__all__ = ["PublishError", "Progress", "publish_folder", "write_rendered"]
+__all__ = ["Progress", "PublishError", "publish_folder", "write_rendered"]
 
 Progress = Callable[[int, int], bool]
 

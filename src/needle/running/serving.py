@@ -12,12 +12,12 @@ from typing import Any
 
 import uvicorn
 
-__all__ = ["PortTaken", "announce", "bound_socket", "end_with_parent", "serve"]
+__all__ = ["PortTakenError", "announce", "bound_socket", "end_with_parent", "serve"]
 
 READY = "needle-ready"
 
 
-class PortTaken(Exception):
+class PortTakenError(Exception):
     """Another program listens there already."""
 
 
@@ -25,7 +25,7 @@ def bound_socket(port: int) -> socket.socket:
     """Return a listening socket on 127.0.0.1; port 0 takes a free one.
 
     Raises:
-        PortTaken: The port is in use or may not be used.
+        PortTakenError: The port is in use or may not be used.
     """
     listener = socket.socket(socket.AF_INET, socket.SOCK_STREAM)
     listener.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
@@ -34,7 +34,7 @@ def bound_socket(port: int) -> socket.socket:
         listener.listen(2048)
     except OSError as error:
         listener.close()
-        raise PortTaken(f"Port {port} cannot be used ({error.strerror}). Close the program that "
+        raise PortTakenError(f"Port {port} cannot be used ({error.strerror}). Close the program that "
                         "has it, or choose another port with --port.") from error
     return listener
 

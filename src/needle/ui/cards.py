@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-__all__ = ["Card", "Table", "TabBar", "button", "label", "scrolled"]
+__all__ = ["Card", "TabBar", "Table", "button", "label", "scrolled"]
 
 
 def label(words: str, role: str = "", wrap: bool = False) -> QLabel:
@@ -128,7 +128,8 @@ class Table(QTableWidget):
         """Be as high as the rows need, up to so many."""
         header = self.horizontalHeader()
         assert header is not None
-        self.setFixedHeight(header.sizeHint().height() + 30 * min(most, max(1, self.rowCount())) + 4)
+        rows = min(most, max(1, self.rowCount()))
+        self.setFixedHeight(header.sizeHint().height() + 30 * rows + 4)
 
 
 class TabBar(QWidget):

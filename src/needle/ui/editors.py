@@ -4,7 +4,16 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QPoint, QSignalBlocker, QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QAction, QColor, QIcon, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPixmap
+from PyQt6.QtGui import (
+    QAction,
+    QColor,
+    QIcon,
+    QKeyEvent,
+    QMouseEvent,
+    QPainter,
+    QPaintEvent,
+    QPixmap,
+)
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QButtonGroup,
@@ -44,7 +53,7 @@ class NumberEdit(QLineEdit):
         self.setAccessibleName(f"{name} in {unit}" if unit else name)
         self.setToolTip(f"{name}{f', {unit}' if unit else ''}: type a number, step with the arrow "
                         "keys, empty to inherit")
-        self.setMinimumWidth(38)
+        self.setMinimumWidth(30)
         self.editingFinished.connect(self._take)
 
     def show_value(self, value: float | None, inherited: float | None = None) -> None:
@@ -82,7 +91,7 @@ class NumberEdit(QLineEdit):
         self.show_value(value, self._inherited)
         self.chosen.emit(value)
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         steps = {Qt.Key.Key_Up: 1, Qt.Key.Key_Down: -1, Qt.Key.Key_PageUp: 10,
                  Qt.Key.Key_PageDown: -10}.get(Qt.Key(event.key()))
@@ -106,11 +115,11 @@ class DragLabel(QLabel):
             self.setCursor(Qt.CursorShape.SizeHorCursor)
             self.setBuddy(target)
 
-    def mousePressEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
         if event and self._target:
             self._from = event.position().toPoint()
 
-    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802
+    def mouseMoveEvent(self, event: QMouseEvent | None) -> None:
         if event is None or self._from is None or self._target is None:
             return
         steps = (event.position().toPoint().x() - self._from.x()) // 4
@@ -118,7 +127,7 @@ class DragLabel(QLabel):
             self._from = self._from + QPoint(steps * 4, 0)
             self._target.step(steps)
 
-    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:  # noqa: N802
+    def mouseReleaseEvent(self, event: QMouseEvent | None) -> None:
         self._from = None
 
 
@@ -135,7 +144,7 @@ class ChoiceEdit(QComboBox):
         super().__init__()
         self._inherit = inherit
         self.setAccessibleName(name)
-        self.setMinimumContentsLength(5)
+        self.setMinimumContentsLength(3)
         self.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
         if inherit:
@@ -240,7 +249,7 @@ class Knot(QAbstractButton):
         self.setToolTip(words)
         self.setAccessibleName(words)
 
-    def paintEvent(self, event: QPaintEvent | None) -> None:  # noqa: N802
+    def paintEvent(self, event: QPaintEvent | None) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.setPen(Qt.PenStyle.NoPen)

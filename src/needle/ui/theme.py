@@ -106,6 +106,10 @@ QWidget#card { background: $paper; border: 1px solid $edge; border-radius: 4px; 
 QWidget#cardline { background: transparent; border-bottom: 1px solid $pewter; }
 QWidget#tray { background: $plate; border-top: 2px solid $enamel; }
 QWidget#traycolumn { border-right: 1px solid $edge; }
+QWidget#traycolumn QLineEdit { padding: 1px 4px; }
+QWidget#traycolumn QComboBox { padding: 1px 16px 1px 5px; }
+QWidget#traycolumn QToolButton { padding: 1px 4px; }
+QWidget#traycolumn QToolButton[role="segment"] { padding: 1px 6px; }
 QLabel[role="dim"] { color: $ink_second; }
 QLabel[role="small"] { color: $ink_second; font-size: 12px; }
 QLabel[role="good"] { color: $bottle; }
@@ -117,7 +121,8 @@ QLabel[role="big"] { font-family: 'Zilla Slab'; font-weight: 600; font-size: 19p
 QLabel[role="tag"] { color: $bottle; border: 1px solid $bottle; border-radius: 3px;
   padding: 0 4px; font-size: 12px; }
 QLabel[role="key"] { font-family: 'IBM Plex Mono'; font-size: 12px; color: $ink_second;
-  border: 1px solid $edge; border-radius: 2px; padding: 0 3px; background: $paper; }
+  border: 1px solid $edge; border-radius: 2px; padding: 0 3px;
+  background: $paper; max-height: 17px; }
 QTreeView, QTableView, QListView { background: $paper; border: 0; outline: 0;
   alternate-background-color: $plate; selection-background-color: $thread_wash;
   selection-color: $ink; gridline-color: $pewter; }

@@ -229,7 +229,7 @@ class Window(QMainWindow):
 
     # Qt
 
-    def closeEvent(self, event: QCloseEvent | None) -> None:  # noqa: N802
+    def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
         fault = self.session.close()
         if fault and self.isVisible():

@@ -24,8 +24,8 @@ from needle.core.site.tree import Column, Popup, Row, Section, children_of
 from needle.core.site.widths import Width
 from needle.core.site.words import Text, joined, tidy
 
-__all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move", "node_rank", "nudge", "rename",
-           "set_field", "set_hidden", "set_words", "split_row"]
+__all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move",
+           "node_rank", "nudge", "rename", "set_field", "set_hidden", "set_words", "split_row"]
 
 Side = Literal["before", "after", "left", "right", "inside"]
 

@@ -14,9 +14,21 @@ from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.site.words import text
 
-__all__ = ["LONGEST_NAME", "add_page", "delete_page", "duplicate_page", "keep_variant",
-           "page_index", "rename_page", "set_page", "set_share", "set_slug", "slug_for",
-           "slug_fault", "split_page"]
+__all__ = [
+    "LONGEST_NAME",
+    "add_page",
+    "delete_page",
+    "duplicate_page",
+    "keep_variant",
+    "page_index",
+    "rename_page",
+    "set_page",
+    "set_share",
+    "set_slug",
+    "slug_fault",
+    "slug_for",
+    "split_page",
+]
 
 LONGEST_NAME = 80
 _SLUG = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*\Z")

@@ -24,6 +24,7 @@ class Button(Item, frozen=True, tag="button"):
 
     words: Text
     looks: str = "main"
+    style: str = "button"
     actions: tuple[Action, ...] = ()
 
 
@@ -32,7 +33,7 @@ def _new(node_id: Id) -> Button:
 
 
 def _render(node: Button, context: Context) -> Markup:
-    attributes = context.attributes(node, f"button t-button b-{node.looks}", words="one")
+    attributes = context.attributes(node, f"button t-{node.style} b-{node.looks}", words="one")
     attributes |= context.click(node.actions)
     return tag("a", attributes, words_html(node.words, context))
 

@@ -24,9 +24,11 @@ class FormBox(Item, frozen=True, tag="form"):
 
     Attributes:
         form: Which form of the site; empty while none is chosen.
+        style: The text style of its labels.
     """
 
     form: Id = ""
+    style: str = "body"
 
 
 def _new(node_id: Id) -> FormBox:
@@ -37,8 +39,8 @@ def _render(node: FormBox, context: Context) -> Markup:
     form = context.form(node.form)
     if form is None:
         empty = "No form chosen yet" if context.mode == "edit" else ""
-        return tag("div", context.attributes(node, "form t-body"), empty)
-    attributes = context.attributes(node, "form t-body") | {
+        return tag("div", context.attributes(node, f"form t-{node.style}"), empty)
+    attributes = context.attributes(node, f"form t-{node.style}") | {
         "method": "post", "action": f"{context.root}{LEAD_PATH}/{form.id}",
         "accept-charset": "utf-8", "data-form": form.id,
     }

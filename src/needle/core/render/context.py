@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Literal, Protocol
 
+from needle.core.render.markup import safe_address
 from needle.core.site.actions import (
     Action,
     ClosePopup,
@@ -17,8 +18,6 @@ from needle.core.site.actions import (
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.widths import Width
-
-from needle.core.render.markup import safe_address
 
 if TYPE_CHECKING:
     from needle.core.site.form import Form

@@ -11,7 +11,7 @@ from markupsafe import Markup
 
 from needle.core.render.context import Context
 from needle.core.render.holders import KINDS, render_node
-from needle.core.render.markup import join, tag
+from needle.core.render.markup import Attributes, join, tag
 from needle.core.render.stylesheet import base_sheet, node_css, page_css
 from needle.core.site.actions import ClosePopup, OpenPopup
 from needle.core.site.site import Brand, Variant
@@ -51,7 +51,7 @@ def live_page(context: Context, assets: Assets) -> str:
         tag("style", {}, Markup(assets.font_css + page_css(context))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
     ]
-    body = {"data-root": context.root, "data-page": page.id, "data-variant": context.variant.key,
+    body: Attributes = {"data-root": context.root, "data-page": page.id, "data-variant": context.variant.key,
             "data-walk": context.mode == "walk"}
     return _document(head, tag("body", body, _sections(context),
                                join(render_node(p, context) for p in context.variant.popups)))

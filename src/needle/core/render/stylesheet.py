@@ -118,8 +118,7 @@ def page_css(context: Context) -> str:
     if "form" in keys and "button" not in keys:
         used.append(ITEM_KINDS["button"])
     styles = {str(getattr(node, "style", "")) for node in nodes}
-    styles |= {"button"} if keys & {"button", "form"} else set()
-    styles |= {"body"} if "form" in keys else set()
+    styles |= {"button"} if "form" in keys else set()
     return base_sheet(context.site, used, styles) + _shared_rules(nodes)
 
 

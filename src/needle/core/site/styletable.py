@@ -139,7 +139,8 @@ PROPERTIES: tuple[Property, ...] = (
     _number("gap", "Gap", "Gap", "box", "holder", "gap:{}px", (0, 200, 4)),
     _choice("level", "Upright", "box", "row", {
         "start": ("Top", "align-items:flex-start"), "center": ("Middle", "align-items:center"),
-        "end": ("Bottom", "align-items:flex-end"), "stretch": ("Same height", "align-items:stretch")}),
+        "end": ("Bottom", "align-items:flex-end"),
+        "stretch": ("Same height", "align-items:stretch")}),
     _choice("width", "Width", "box", "sized", {
         "content": ("Content", "width:fit-content"), "full": ("Full", "width:100%")}),
     _number("max_width", "At most", "Width", "box", "box", "max-width:{}px", (16, 2400, 10)),

@@ -2,7 +2,7 @@
 
 from enum import StrEnum
 
-__all__ = ["TABLET_FROM_PX", "DESKTOP_FROM_PX", "Width", "band_query", "width_for"]
+__all__ = ["DESKTOP_FROM_PX", "TABLET_FROM_PX", "Width", "band_query", "width_for"]
 
 TABLET_FROM_PX = 700
 DESKTOP_FROM_PX = 1080

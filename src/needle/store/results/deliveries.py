@@ -7,8 +7,18 @@ from sqlalchemy import Engine, func, select, update
 from needle.core.site.ids import Id
 from needle.store.results.tables import leads, outbox
 
-__all__ = ["LEASE_MS", "Due", "Outcome", "Sent", "pause_ms", "record", "recent_deliveries",
-           "retry_now", "take_due", "waiting_by_route"]
+__all__ = [
+    "LEASE_MS",
+    "Due",
+    "Outcome",
+    "Sent",
+    "pause_ms",
+    "recent_deliveries",
+    "record",
+    "retry_now",
+    "take_due",
+    "waiting_by_route",
+]
 
 LEASE_MS = 30_000
 _LONGEST_PAUSE_MS = 3_600_000
@@ -105,7 +115,7 @@ def waiting_by_route(engine: Engine) -> dict[Id, int]:
         rows = connection.execute(
             select(outbox.c.route, func.count())
             .where(outbox.c.state == "waiting", outbox.c.tries > 0).group_by(outbox.c.route))
-        return {route: count for route, count in rows}
+        return {row.route: row[1] for row in rows}
 
 
 def recent_deliveries(engine: Engine, form: Id, limit: int = 12,

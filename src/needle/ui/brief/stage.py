@@ -36,7 +36,8 @@ from needle.ui.session import Session
 
 __all__ = ["BriefStage"]
 
-_PARTS = (("idea", "In one sentence", 62), ("call_to_action", "The one thing a visitor should do", 0),
+_PARTS = (("idea", "In one sentence", 62),
+          ("call_to_action", "The one thing a visitor should do", 0),
           ("audience", "Who it is for", 44), ("facts", "What they come to find out", 88),
           ("phrases", "Key phrases", 0), ("voice", "Voice", 0))
 _FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif)"

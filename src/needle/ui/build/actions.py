@@ -44,7 +44,7 @@ class ActionsEdit(QWidget):
             line.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
             line.setAccessibleName(f"What a click does, {number + 1}")
             line.setProperty("role", "segment")
-            line.setMinimumWidth(170)
+            line.setMinimumWidth(130)
             menu = QMenu(line)
             menu.aboutToShow.connect(lambda m=menu, n=number: self._fill(m, n))
             line.setMenu(menu)

@@ -160,6 +160,7 @@ class Canvas(QWidget):
         """Take the engine apart before the window goes."""
         for view in self.views:
             view.end()
+        self.engine.end()
 
     # Room
 

@@ -48,7 +48,7 @@ class _Delegate(QStyledItemDelegate):
         self._model = model
         self._session = session
 
-    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:  # noqa: N802
+    def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(100, _TOP_HEIGHT if self._model.row_at(index).top else _ROW_HEIGHT)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem,
@@ -98,24 +98,23 @@ class _Delegate(QStyledItemDelegate):
             light = QFont(font)
             light.setWeight(QFont.Weight.Normal)
             painter.setFont(light)
-            painter.drawText(QRect(left - 20, inner.top(), 24, inner.height()),
+            painter.drawText(QRect(10, inner.top(), 22, inner.height()),
                              Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter,
                              str(index.row() + 1))
             painter.setFont(font)
-            left += 8
+            left = 34
         else:
             side = 14
-            box = QRect(left - (18 if row.top else 0), inner.center().y() - side // 2 + 1,
-                        side, side)
+            box = QRect(10 if row.top else left + 2, inner.center().y() - side // 2 + 1, side, side)
             icon(row.mark).paint(painter, box)
-            left = box.right() + 8
+            left = 34 if row.top else box.right() + 8
         painter.setPen(QColor(look.ink))
         words = painter.fontMetrics().elidedText(
             row.words, Qt.TextElideMode.ElideRight, max(20, inner.right() - left))
         painter.drawText(QRect(left, inner.top(), inner.right() - left, inner.height()),
                          Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
 
-    def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem,  # noqa: N802
+    def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem,
                      index: QModelIndex) -> QWidget | None:
         row = self._model.row_at(index)
         node = self._session.node(row.id)
@@ -136,13 +135,13 @@ class _Delegate(QStyledItemDelegate):
             lambda words: self.typed.emit(row.id, [words.replace(_BREAK, "\n")]))
         return line
 
-    def setEditorData(self, editor: QWidget | None, index: QModelIndex) -> None:  # noqa: N802
+    def setEditorData(self, editor: QWidget | None, index: QModelIndex) -> None:
         """Leave the editor alone: it is filled once, then the person's words are the truth."""
 
-    def setModelData(self, editor: QWidget | None, model: object, index: QModelIndex) -> None:  # noqa: N802
+    def setModelData(self, editor: QWidget | None, model: object, index: QModelIndex) -> None:
         """Every letter has been taken over already."""
 
-    def updateEditorGeometry(self, editor: QWidget | None, option: QStyleOptionViewItem,  # noqa: N802
+    def updateEditorGeometry(self, editor: QWidget | None, option: QStyleOptionViewItem,
                              index: QModelIndex) -> None:
         assert editor is not None
         box = option.rect.adjusted(16, 0, -4, 0)
@@ -153,7 +152,7 @@ class _Delegate(QStyledItemDelegate):
                 box.moveBottom(parent.height() - 2)
         editor.setGeometry(box)
 
-    def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:  # noqa: N802
+    def eventFilter(self, editor: QObject | None, event: QEvent | None) -> bool:
         """Keep Enter for new lines where there are several; Ctrl+Enter and Esc end."""
         if isinstance(editor, QPlainTextEdit) and isinstance(event, QKeyEvent) and (
                 event.type() == QEvent.Type.KeyPress
@@ -168,14 +167,14 @@ class _Tree(QTreeView):
 
     edit_asked = pyqtSignal()
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:  # noqa: N802
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
             self.edit_asked.emit()
             return
         super().keyPressEvent(event)
 
-    def drawBranches(self, painter: QPainter | None, rect: QRect, index: QModelIndex) -> None:  # noqa: N802
+    def drawBranches(self, painter: QPainter | None, rect: QRect, index: QModelIndex) -> None:
         """Draw none: the indent alone shows what belongs where."""
 
 
@@ -224,7 +223,7 @@ class Script(QWidget):
         tree.setModel(self._model)
         tree.setItemDelegate(delegate)
         tree.setHeaderHidden(True)
-        tree.setIndentation(18)
+        tree.setIndentation(16)
         tree.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         tree.setDragEnabled(True)
         tree.setAcceptDrops(True)

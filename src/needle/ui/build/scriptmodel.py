@@ -119,7 +119,7 @@ class ScriptModel(QAbstractItemModel):
 
     # Qt
 
-    def index(self, row: int, column: int, parent: QModelIndex = QModelIndex()) -> QModelIndex:  # noqa: B008
+    def index(self, row: int, column: int, parent: QModelIndex = QModelIndex()) -> QModelIndex:
         entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
         if column == 0 and 0 <= row < len(entry.children):
             return self.createIndex(row, 0, entry.children[row])
@@ -132,11 +132,11 @@ class ScriptModel(QAbstractItemModel):
             return QModelIndex()
         return self.createIndex(above.parent.children.index(above), 0, above)
 
-    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
         entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
         return len(entry.children)
 
-    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return 1
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
@@ -154,10 +154,10 @@ class ScriptModel(QAbstractItemModel):
                  | Qt.ItemFlag.ItemIsDragEnabled | Qt.ItemFlag.ItemIsDropEnabled)
         return flags | Qt.ItemFlag.ItemIsEditable if self.row_at(index).editing else flags
 
-    def mimeTypes(self) -> list[str]:  # noqa: N802
+    def mimeTypes(self) -> list[str]:
         return [NODE_MIME]
 
-    def mimeData(self, indexes: object) -> QMimeData:  # noqa: N802
+    def mimeData(self, indexes: object) -> QMimeData:
         index = next(iter(indexes))  # type: ignore[call-overload]
         row = self.row_at(index)
         mime = QMimeData()
@@ -166,10 +166,10 @@ class ScriptModel(QAbstractItemModel):
         mime.setText(row.words)
         return mime
 
-    def supportedDropActions(self) -> Qt.DropAction:  # noqa: N802
+    def supportedDropActions(self) -> Qt.DropAction:
         return Qt.DropAction.MoveAction | Qt.DropAction.CopyAction
 
-    def dropMimeData(self, data: QMimeData | None, action: Qt.DropAction, row: int, column: int,  # noqa: N802
+    def dropMimeData(self, data: QMimeData | None, action: Qt.DropAction, row: int, column: int,
                      parent: QModelIndex) -> bool:
         if data is None or not data.hasFormat(NODE_MIME):
             return False

@@ -50,6 +50,7 @@ from needle.store.media import import_picture
 from needle.ui.build.canvas import Canvas
 from needle.ui.build.script import Script
 from needle.ui.build.tray import Tray
+from needle.ui.build.walk import WalkThrough
 from needle.ui.commands import Command
 from needle.ui.editors import Segments
 from needle.ui.session import Session
@@ -70,6 +71,7 @@ class BuildStage(QWidget):
         self.script = Script(session)
         self.tray = Tray(session)
         self._bar = _Bar(session, self.insert_menu)
+        self._bar.walk_button.clicked.connect(self.walk_through)
         split = QSplitter()
         split.setChildrenCollapsible(False)
         split.addWidget(self.script)
@@ -167,6 +169,8 @@ class BuildStage(QWidget):
 
     def _view_commands(self) -> list[Command]:
         return [
+            Command(id="view.walk", menu="View", title="Walk through the draft", keys="F5",
+                    run=self.walk_through, keywords="preview"),
             Command(id="view.tray", menu="View", title="Fold the tray away or back", keys="F8",
                     run=lambda: self.tray.setVisible(not self.tray.isVisible())),
             Command(id="view.script", menu="View", title="Fold the Script away or back",
@@ -318,6 +322,12 @@ class BuildStage(QWidget):
         if made and node is not None:
             session.edit("form of item", lambda site: set_field(site, node.id, "form", made))
 
+    def walk_through(self) -> None:
+        """Show the draft as a visitor would see it."""
+        session = self._session
+        self.walk = WalkThrough(self, session.site, session.folder, session.page.slug)
+        self.walk.show()
+
     def _pop_menu(self) -> None:
         node = self._session.node()
         if node is None:
@@ -352,12 +362,15 @@ class _Bar(QWidget):
         self._slug.setProperty("role", "mono")
         self.variants = QHBoxLayout()
         self._segments: Segments | None = None
+        self._shown: object = None
         self.insert_button = QToolButton()
         self.insert_button.setText("Insert")
         self.insert_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.insert_button)
         menu.aboutToShow.connect(lambda: (menu.clear(), fill_insert(menu)))
         self.insert_button.setMenu(menu)
+        self.walk_button = QToolButton()
+        self.walk_button.setText("Walk through")
         self._undo = QToolButton()
         self._undo.clicked.connect(session.undo)
         row = QHBoxLayout(self)
@@ -367,9 +380,10 @@ class _Bar(QWidget):
         row.addWidget(self._slug)
         row.addLayout(self.variants)
         row.addStretch()
-        for button, keys in ((self._undo, "Ctrl Z"), (self.insert_button, "Ins")):
+        for button, keys in ((self._undo, "Ctrl Z"), (self.insert_button, "Ins"),
+                             (self.walk_button, "F5")):
             row.addWidget(button)
-            row.addWidget(_key(keys))
+            row.addWidget(_key(keys), 0, Qt.AlignmentFlag.AlignVCenter)
         session.turned.connect(self.refresh)
         session.changed.connect(lambda _: self.refresh())
         self.refresh()
@@ -389,6 +403,12 @@ class _Bar(QWidget):
         self._undo.setText(f"Undo: {label}" if label else "Undo")
         self._undo.setEnabled(bool(label))
         shares = {v.key: f"{v.key} {v.share} %" for v in page.variants} if page.tested else {}
+        state = (page.id, shares)
+        if state == self._shown:
+            if self._segments is not None:
+                self._segments.show_values([self._session.variant.key])
+            return
+        self._shown = state
         if self._segments is not None:
             self.variants.removeWidget(self._segments)
             self._segments.deleteLater()

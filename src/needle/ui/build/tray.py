@@ -6,6 +6,7 @@ from itertools import groupby
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
+    QFrame,
     QGridLayout,
     QHBoxLayout,
     QLabel,
@@ -48,11 +49,11 @@ class _Column(QWidget):
         head.setProperty("role", "title")
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(4)
+        self._grid.setVerticalSpacing(3)
         self._grid.setColumnStretch(1, 1)
         column = QVBoxLayout(self)
-        column.setContentsMargins(12, 8, 10, 8)
-        column.setSpacing(5)
+        column.setContentsMargins(10, 6, 4, 4)
+        column.setSpacing(3)
         column.addWidget(head)
         column.addLayout(self._grid)
         column.addStretch()
@@ -96,10 +97,11 @@ class Tray(QWidget):
         self._body = QWidget()
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
+        self._scroll.setFrameShape(QFrame.Shape.NoFrame)
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 2, 0, 0)
         column.addWidget(self._scroll)
-        self.setFixedHeight(212)
+        self.setFixedHeight(216)
         # Typing changes the site at every letter; the tray follows at its own pace.
         self._later = QTimer(self, singleShot=True, interval=60)
         self._later.timeout.connect(self.refresh)
@@ -154,10 +156,10 @@ class Tray(QWidget):
         row = QHBoxLayout(body)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._kind_column(node), 5)
+        row.addWidget(self._kind_column(node), 4)
         clicks = [field for field in kind.fields if field.editor == "actions"]
         if clicks:
-            row.addWidget(self._click_column(clicks[0]), 4)
+            row.addWidget(self._click_column(clicks[0]), 3)
         rows = properties_for(kind.traits)
         for key, title in _COLUMNS:
             mine = [prop for prop in rows if prop.column == key]
@@ -166,7 +168,7 @@ class Tray(QWidget):
                 self._add_properties(column, mine)
                 if key == "surface":
                     self._add_shown(column)
-                row.addWidget(column, 5)
+                row.addWidget(column, 4)
         self._put(body)
 
     # What it is

@@ -49,16 +49,16 @@ class _LeadModel(QAbstractTableModel):
     def _fetch(self, offset: int) -> list[Lead]:
         return list_leads(self._outcomes.engine, self._search, self._robots, _STEP, offset)
 
-    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008
+    def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return 0 if parent.isValid() else len(self._rows)
 
-    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:  # noqa: N802, B008
+    def columnCount(self, parent: QModelIndex = QModelIndex()) -> int:
         return len(_HEADER)
 
-    def canFetchMore(self, parent: QModelIndex) -> bool:  # noqa: N802
+    def canFetchMore(self, parent: QModelIndex) -> bool:
         return len(self._rows) < self.total
 
-    def fetchMore(self, parent: QModelIndex) -> None:  # noqa: N802
+    def fetchMore(self, parent: QModelIndex) -> None:
         fresh = self._fetch(len(self._rows))
         if not fresh:
             self.total = len(self._rows)
@@ -67,7 +67,7 @@ class _LeadModel(QAbstractTableModel):
         self._rows.extend(fresh)
         self.endInsertRows()
 
-    def headerData(self, section: int, orientation: Qt.Orientation,  # noqa: N802
+    def headerData(self, section: int, orientation: Qt.Orientation,
                    role: int = Qt.ItemDataRole.DisplayRole) -> object:
         if orientation == Qt.Orientation.Horizontal and role == Qt.ItemDataRole.DisplayRole:
             return _HEADER[section]

@@ -6,6 +6,7 @@ from collections.abc import Callable
 from importlib.resources import files
 from pathlib import Path
 
+from PyQt6 import sip
 from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QUrl
 from PyQt6.QtWebEngineCore import (
     QWebEnginePage,
@@ -17,11 +18,14 @@ from PyQt6.QtWebEngineCore import (
     QWebEngineUrlSchemeHandler,
 )
 
-__all__ = ["HOST", "GuardedPage", "LiveEngine", "prepare_engine"]
+__all__ = ["HOST", "GuardedPage", "LiveEngine", "SchemeHandler", "install_scheme",
+           "prepare_engine"]
 
 SCHEME = b"needle"
 HOST = "needle://doc"
 
+# The page's own scripts never run in the editor; ours live in another world.
+_POLICY = b"default-src 'self' data:; style-src 'unsafe-inline' 'self'; script-src 'none'"
 # Without these a page could still reach out by name look-ups or by WebRTC.
 _FLAGS = ("--disable-gpu --log-level=3 --host-resolver-rules=\"MAP * ~NOTFOUND\" "
           "--force-webrtc-ip-handling-policy=disable_non_proxied_udp")
@@ -45,20 +49,21 @@ def prepare_engine() -> None:
 class _Interceptor(QWebEngineUrlRequestInterceptor):
     """Blocks every request that leaves our scheme."""
 
-    def interceptRequest(self, info: QWebEngineUrlRequestInfo) -> None:  # noqa: N802
+    def interceptRequest(self, info: QWebEngineUrlRequestInfo) -> None:
         if info.requestUrl().scheme() not in ("needle", "data", "blob"):
             info.block(True)
 
 
-class _Handler(QWebEngineUrlSchemeHandler):
-    """Answers `needle://doc/…`: the shell, the page, media and fonts."""
+class SchemeHandler(QWebEngineUrlSchemeHandler):
+    """Answers `needle://doc/…` by a function of the path, under one content policy."""
 
-    def __init__(self, answer: Callable[[str], tuple[bytes, str] | None],
-                 parent: QObject | None = None) -> None:
+    def __init__(self, answer: Callable[[str], tuple[bytes, str] | None], policy: bytes,
+                 parent: QObject) -> None:
         super().__init__(parent)
         self._answer = answer
+        self._policy = policy
 
-    def requestStarted(self, job: QWebEngineUrlRequestJob | None) -> None:  # noqa: N802
+    def requestStarted(self, job: QWebEngineUrlRequestJob | None) -> None:
         assert job is not None
         found = self._answer(job.requestUrl().path().lstrip("/"))
         if found is None:
@@ -69,20 +74,28 @@ class _Handler(QWebEngineUrlSchemeHandler):
         buffer.setData(body)
         buffer.open(QIODevice.OpenModeFlag.ReadOnly)
         # PyQt silently ignores header values that are not lists.
-        policy = b"default-src 'self' data:; style-src 'unsafe-inline' 'self'; script-src 'none'"
         job.setAdditionalResponseHeaders(
-            {QByteArray(b"Content-Security-Policy"): [QByteArray(policy)]})
+            {QByteArray(b"Content-Security-Policy"): [QByteArray(self._policy)]})
         job.reply(kind.encode(), buffer)
+
+
+def install_scheme(profile: QWebEngineProfile, handler: SchemeHandler,
+                   ) -> QWebEngineUrlRequestInterceptor:
+    """Give a profile our scheme and nothing else; the caller keeps what is returned."""
+    interceptor = _Interceptor(profile)
+    profile.installUrlSchemeHandler(SCHEME, handler)
+    profile.setUrlRequestInterceptor(interceptor)
+    return interceptor
 
 
 class GuardedPage(QWebEnginePage):
     """A page that goes nowhere but within our scheme and opens no windows."""
 
-    def acceptNavigationRequest(self, url: QUrl, kind: QWebEnginePage.NavigationType,  # noqa: N802
+    def acceptNavigationRequest(self, url: QUrl, kind: QWebEnginePage.NavigationType,
                                 main: bool) -> bool:
         return url.scheme() == "needle"
 
-    def createWindow(self, kind: QWebEnginePage.WebWindowType) -> None:  # type: ignore[override]  # noqa: N802
+    def createWindow(self, kind: QWebEnginePage.WebWindowType) -> None:  # type: ignore[override]
         return None
 
 
@@ -103,10 +116,12 @@ class LiveEngine:
         self._page_html = page_html
         self._project = project
         self.profile = QWebEngineProfile()
-        self._handler = _Handler(self._answer, self.profile)
-        self._interceptor = _Interceptor(self.profile)
-        self.profile.installUrlSchemeHandler(SCHEME, self._handler)
-        self.profile.setUrlRequestInterceptor(self._interceptor)
+        self._handler = SchemeHandler(self._answer, _POLICY, self.profile)
+        self._interceptor = install_scheme(self.profile, self._handler)
+
+    def end(self) -> None:
+        """Let go of the profile. Every page in it must be gone."""
+        sip.delete(self.profile)
 
     def _answer(self, path: str) -> tuple[bytes, str] | None:
         folder, _, name = path.partition("/")

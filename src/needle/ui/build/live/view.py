@@ -6,6 +6,7 @@ from importlib.resources import files
 from typing import Any
 
 import msgspec
+from PyQt6 import sip
 from PyQt6.QtCore import QEvent, QFile, QIODevice, QObject, Qt, QUrl, pyqtSignal, pyqtSlot
 from PyQt6.QtGui import (
     QContextMenuEvent,
@@ -109,43 +110,45 @@ class LiveView(QWebEngineView):
 
     def apply(self, patches: Sequence[Patch]) -> None:
         """Show what changed."""
-        if patches and self._ready:
+        if patches:
             self.call("patch", msgspec.to_builtins(list(patches)))
 
     def call(self, name: str, *arguments: object, then: Callable[[Any], None] | None = None,
              ) -> None:
         """Call a function of the view's script."""
         code = f"needle.{name}({','.join(json.dumps(a) for a in arguments)})"
+        if not self._ready and name != "load":
+            return
         if then is None:
             self._page.runJavaScript(code, _WORLD)
         else:
             self._page.runJavaScript(code, _WORLD, then)
 
     def end(self) -> None:
-        """Take the engine apart in the order that it needs."""
+        """Let go of the engine: the page must be gone before its profile."""
+        self._ready = False
         self.setPage(None)
-        self._page.deleteLater()
+        sip.delete(self._page)
 
     def _fit(self) -> None:
         self.scale = min(1.0, self.width() / self._width)
-        if self._ready:
-            self.call("size", self._width, self.height() / self.scale, self.scale)
+        self.call("size", self._width, self.height() / self.scale, self.scale)
         self.scaled.emit(self.scale)
 
     # Qt
 
-    def resizeEvent(self, event: QResizeEvent | None) -> None:  # noqa: N802
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
         super().resizeEvent(event)
         self._fit()
 
-    def childEvent(self, event: Any) -> None:  # noqa: N802
+    def childEvent(self, event: Any) -> None:
         super().childEvent(event)
         proxy = self.focusProxy()
         if proxy is not None:
             proxy.removeEventFilter(self)
             proxy.installEventFilter(self)
 
-    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:  # noqa: N802
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
         """Let undo and redo reach the window, also while words are typed."""
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             keys = event.keyCombination()
@@ -159,25 +162,25 @@ class LiveView(QWebEngineView):
                 return True
         return super().eventFilter(watched, event)
 
-    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:  # noqa: N802
+    def contextMenuEvent(self, event: QContextMenuEvent | None) -> None:
         if event:
             event.accept()
 
-    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:  # noqa: N802
+    def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event and event.mimeData().hasFormat(NODE_MIME):  # type: ignore[union-attr]
             event.acceptProposedAction()
 
-    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:  # noqa: N802
+    def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
         assert event is not None
         node, rank = self._dragged(event)
         at = event.position()
         self.call("hover", at.x(), at.y(), rank, node)
         event.acceptProposedAction()
 
-    def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:  # noqa: N802
+    def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:
         self.call("clearMark")
 
-    def dropEvent(self, event: QDropEvent | None) -> None:  # noqa: N802
+    def dropEvent(self, event: QDropEvent | None) -> None:
         assert event is not None
         node, rank = self._dragged(event)
         event.acceptProposedAction()

@@ -1,0 +1,141 @@
+"""The command line: one command for each way to start Needle."""
+
+import argparse
+import json
+import sys
+import tempfile
+from collections.abc import Sequence
+from pathlib import Path
+
+__all__ = ["main"]
+
+
+def main(arguments: Sequence[str] | None = None) -> int:
+    """Run the command that `arguments` (by default the process's own) ask for."""
+    asked = _parser().parse_args(arguments)
+    return int(asked.run(asked))
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = argparse.ArgumentParser(
+        prog="needle", description="Design, build, connect, publish and measure landing pages.")
+    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+
+    demo = commands.add_parser("demo", help="open a fresh copy of the demo project")
+    demo.add_argument("--make", metavar="DIR", type=Path, help="only write the copy, no window")
+    demo.set_defaults(run=_demo)
+
+    new = commands.add_parser("new", help="make an empty project and open it")
+    new.add_argument("project", type=Path)
+    new.add_argument("--name", default="")
+    new.set_defaults(run=_new)
+
+    open_ = commands.add_parser("open", help="open a project")
+    open_.add_argument("project", type=Path)
+    open_.set_defaults(run=_open)
+
+    publish = commands.add_parser("publish", help="write a project's site to a folder, no window")
+    publish.add_argument("project", type=Path)
+    publish.add_argument("--to", metavar="DIR", type=Path, required=True)
+    publish.set_defaults(run=_publish)
+
+    host = commands.add_parser("host", help="serve a project's live pages")
+    host.add_argument("project", type=Path)
+    host.add_argument("--port", type=int, default=8420)
+    host.add_argument("--database", default="", help="a SQLAlchemy address; SQLite by default")
+    host.set_defaults(run=_host)
+
+    schema = commands.add_parser("schema", help="print the JSON Schema of project files")
+    schema.set_defaults(run=_schema)
+
+    shots = commands.add_parser("shots", help="make docs/screenshots afresh from the demo")
+    shots.add_argument("--to", metavar="DIR", type=Path, default=Path("docs/screenshots"))
+    shots.set_defaults(run=_shots)
+    return parser
+
+
+def _fail(error: Exception) -> int:
+    print(error, file=sys.stderr)
+    return 2
+
+
+# Each command imports what it needs when it runs: writing a site needs no Qt, and the
+# window should not wait for what it does not use.
+
+
+def _demo(asked: argparse.Namespace) -> int:
+    from needle.demo.make import make_demo
+    from needle.store.project import ProjectError
+
+    if asked.make is not None:
+        try:
+            make_demo(asked.make).close()
+        except ProjectError as error:
+            return _fail(error)
+        print(f"The demo is in {asked.make}")
+        return 0
+    from needle.app import run_window
+
+    folder = Path(tempfile.mkdtemp(prefix="needle-demo-")) / "quillmoor"
+    print(f"A fresh copy of the demo: {folder}\nOpen it again with: ./needle open {folder}",
+          flush=True)
+    return run_window(lambda: make_demo(folder))
+
+
+def _new(asked: argparse.Namespace) -> int:
+    from needle.app import run_window
+    from needle.core.edit.pages import add_page, slug_for
+    from needle.core.site.starter import starter_site
+    from needle.store.project import Project
+
+    name = asked.name or asked.project.name
+    site, _ = add_page(starter_site(name, slug_for(name) or "site"), "Home")
+    return run_window(lambda: Project.create(asked.project, site))
+
+
+def _open(asked: argparse.Namespace) -> int:
+    from needle.app import run_window
+    from needle.store.project import Project
+
+    return run_window(lambda: Project(asked.project))
+
+
+def _publish(asked: argparse.Namespace) -> int:
+    from needle.publish.folder import PublishError, publish_folder
+    from needle.store.project import ProjectError, read_site
+
+    try:
+        pages = publish_folder(read_site(asked.project), asked.project, asked.to)
+    except (ProjectError, PublishError) as error:
+        return _fail(error)
+    print(f"{len(pages)} pages written to {asked.to}")
+    return 0
+
+
+def _host(asked: argparse.Namespace) -> int:
+    from needle.host.__main__ import run_host
+    from needle.store.project import ProjectError, read_site
+
+    try:
+        site = read_site(asked.project)
+    except ProjectError as error:
+        return _fail(error)
+    print(f"Serving http://{site.address}.localhost:{asked.port}/ (Ctrl+C ends it)", flush=True)
+    return run_host(asked.project, asked.port, watched=False, database=asked.database)
+
+
+def _schema(_: argparse.Namespace) -> int:
+    from needle.store.project import json_schema
+
+    print(json.dumps(json_schema(), indent=1, sort_keys=True))
+    return 0
+
+
+def _shots(asked: argparse.Namespace) -> int:
+    from needle.demo.shots import make_shots
+
+    return make_shots(asked.to)
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,1 @@
+"""Tests mirror src/needle."""
