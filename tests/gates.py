@@ -35,7 +35,7 @@ def main(names: list[str]) -> int:
     # Keys of services live apart from projects; tests must not touch the person's own.
     with tempfile.TemporaryDirectory() as config:
         os.environ["NEEDLE_CONFIG"] = config
-        result = unittest.TextTestRunner(verbosity=1, durations=8).run(_suite(names))
+        result = unittest.TextTestRunner(verbosity=1).run(_suite(names))
     failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
     failed += gates.count(False)
     passed = result.testsRun + len(gates) - failed - len(result.skipped)

@@ -1,8 +1,10 @@
 """Starting the application."""
 
 import sys
+import traceback
 from collections.abc import Callable
 from pathlib import Path
+from types import TracebackType
 
 from PyQt6.QtWidgets import QApplication, QMessageBox
 
@@ -29,9 +31,20 @@ def make_app() -> QApplication:
     return app
 
 
+def _tell_fault(kind: type[BaseException], error: BaseException, trace: TracebackType | None,
+                ) -> None:
+    """Keep a fault of ours from ending the window: print it, and say that it happened."""
+    traceback.print_exception(kind, error, trace)
+    for window in QApplication.topLevelWidgets():
+        if isinstance(window, Window):
+            window.say(f"Something went wrong in Needle itself ({kind.__name__}: {error}). Your "
+                       "work is kept; undo the last step if the page looks odd.", True)
+
+
 def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> int:
     """Open a project in a window and run until it is closed; return the exit code."""
     app = make_app()
+    sys.excepthook = _tell_fault
     try:
         project = open_project()
     except ProjectError as error:

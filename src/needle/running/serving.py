@@ -34,8 +34,9 @@ def bound_socket(port: int) -> socket.socket:
         listener.listen(2048)
     except OSError as error:
         listener.close()
-        raise PortTakenError(f"Port {port} cannot be used ({error.strerror}). Close the program that "
-                        "has it, or choose another port with --port.") from error
+        raise PortTakenError(
+            f"Port {port} cannot be used ({error.strerror}). Close the program that has it, or "
+            "choose another port with --port.") from error
     return listener
 
 

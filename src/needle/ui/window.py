@@ -8,6 +8,7 @@ from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QLabel,
+    QLineEdit,
     QMainWindow,
     QMenuBar,
     QMessageBox,
@@ -231,6 +232,10 @@ class Window(QMainWindow):
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         assert event is not None
+        # What is half typed in a field is taken first; later there is nothing to take it.
+        for edit in self.findChildren(QLineEdit):
+            edit.clearFocus()
+            edit.blockSignals(True)
         fault = self.session.close()
         if fault and self.isVisible():
             QMessageBox.warning(self, "Needle", fault)

@@ -62,7 +62,7 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
         found.extend(_inside(field, getattr(before, field), getattr(after, field), context))
     if old.forms is not new.forms:
         changed = {form.id for form in new.forms if old.form(form.id) is not form}
-        found.extend(Patch(op="node", id=node.id, html=render_node(node, context))
+        found.extend(Patch(op="node", id=node.id, html=str(render_node(node, context)))
                      for node in after.nodes()
                      if isinstance(node, FormBox) and node.form in changed)
     return found
@@ -86,7 +86,7 @@ def _inside(holder: Id, old: Sequence[Node], new: Sequence[Node], context: Conte
         fresh = [node for node in new if node.id not in former]
         yield Patch(
             op="order", id=holder, ids=tuple(node.id for node in new),
-            fresh={node.id: render_node(node, context) for node in fresh},
+            fresh={node.id: str(render_node(node, context)) for node in fresh},
             rules={n.id: css for top in fresh for n in walk(top) if (css := node_css(n))})
     for node in new:
         was = former.get(node.id)
@@ -98,7 +98,7 @@ def _changed(old: Node, new: Node, context: Context) -> Iterator[Patch]:
     if old.look != new.look or old.hidden != new.hidden:
         yield Patch(op="css", id=new.id, css=node_css(new))
     if type(old) is not type(new) or _own_fields(old) != _own_fields(new):
-        yield Patch(op="node", id=new.id, html=render_node(new, context))
+        yield Patch(op="node", id=new.id, html=str(render_node(new, context)))
         for inner in walk(new):
             if inner is not new and (css := node_css(inner)):
                 yield Patch(op="css", id=inner.id, css=css)

@@ -51,8 +51,9 @@ def live_page(context: Context, assets: Assets) -> str:
         tag("style", {}, Markup(assets.font_css + page_css(context))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
     ]
-    body: Attributes = {"data-root": context.root, "data-page": page.id, "data-variant": context.variant.key,
-            "data-walk": context.mode == "walk"}
+    body: Attributes = {
+        "data-root": context.root, "data-page": page.id, "data-variant": context.variant.key,
+        "data-walk": context.mode == "walk"}
     return _document(head, tag("body", body, _sections(context),
                                join(render_node(p, context) for p in context.variant.popups)))
 

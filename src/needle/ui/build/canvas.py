@@ -213,7 +213,7 @@ class Canvas(QWidget):
         self._session.close_group()
         node = self._session.node(node_id)
         if node is not None:
-            html = render_node(node, self._session.context())
+            html = str(render_node(node, self._session.context()))
             view.apply([Patch(op="node", id=node_id, html=html)])
 
     def _on_dropped(self, node_id: str, target: str, side: str) -> None:

@@ -230,7 +230,6 @@ class Script(QWidget):
         tree.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
         tree.setDropIndicatorShown(True)
         tree.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked
-                             | QAbstractItemView.EditTrigger.EditKeyPressed
                              | QAbstractItemView.EditTrigger.SelectedClicked)
         tree.setExpandsOnDoubleClick(False)
         tree.edit_asked.connect(self.edit_chosen)

@@ -141,15 +141,18 @@ const needle = (() => {
 
   function setCaret(host, offset) {
     const walker = D.createTreeWalker(host, NodeFilter.SHOW_TEXT);
-    let node = null;
+    const range = D.createRange();
+    range.selectNodeContents(host);
+    range.collapse(false);
     while (walker.nextNode()) {
-      node = walker.currentNode;
-      if (offset <= node.data.length) break;
+      const node = walker.currentNode;
+      if (offset <= node.data.length) {
+        range.setStart(node, offset);
+        range.collapse(true);
+        break;
+      }
       offset -= node.data.length;
     }
-    const range = D.createRange();
-    if (node) range.setStart(node, Math.min(offset, node.data.length));
-    else range.setStart(host, 0);
     D.getSelection().removeAllRanges();
     D.getSelection().addRange(range);
   }
@@ -500,7 +503,7 @@ const needle = (() => {
   return {
     patch, select, size, edit, follow, hover, load, stopEditing,
     popup: showPopup, mark: mark_words, clearMark: () => showMark(null),
-    html: () => D.documentElement.outerHTML,
+    ready: () => !!(D && D.body && sheet),
     box: (id) => {
       const found = byId(id);
       if (!found) return null;

@@ -127,6 +127,10 @@ class LiveView(QWebEngineView):
     def end(self) -> None:
         """Let go of the engine: the page must be gone before its profile."""
         self._ready = False
+        self.blockSignals(True)
+        self._bridge.blockSignals(True)
+        self._channel.deregisterObject(self._bridge)
+        self._page.setWebChannel(None)
         self.setPage(None)
         sip.delete(self._page)
 

@@ -1,0 +1,195 @@
+import unittest
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from needle.core.edit.outline import words_lines
+from needle.core.site.widths import Width
+from tests.ui.desk import APP, DeskTest
+
+CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
+
+
+class TypingTest(DeskTest):
+    def words(self, node: str) -> list[str]:
+        found = self.session.node(node)
+        return words_lines(found) if found else []
+
+    def test_words_typed_in_the_desktop_view_show_everywhere_and_undo_step_by_step(self) -> None:
+        start = self.session.site
+        self.click(self.desktop, "head1")
+        self.press(Qt.Key.Key_A, CTRL)
+        self.type("New words")
+        self.until(lambda: self.words("head1") == ["New words"])
+        self.until(lambda: self.text(self.phone, "head1") == "New words")
+        self.assertIn("New words", self.script_rows())
+        self.window.build.script.tree.setFocus()
+        self.session.select("button1")
+        QTest.qWait(80)
+        self.press(Qt.Key.Key_F2)
+        self.until(lambda: APP.focusWidget() is not self.window.build.script.tree)
+        APP.focusWidget().selectAll()
+        self.type("Book")
+        self.until(lambda: self.words("button1") == ["Book"])
+        for view in (self.desktop, self.phone):
+            self.until(lambda v=view: self.text(v, "button1") == "Book")
+        self.press(Qt.Key.Key_Return)
+        typed = self.session.site
+        self.assertEqual(self.session.undo_label, "words of button")
+        self.press(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: self.text(self.desktop, "button1") == "Keep me a place")
+        self.press(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: self.text(self.desktop, "head1") == "Old words")
+        self.assertEqual(self.session.site, start)
+        self.press(Qt.Key.Key_Z, CTRL, SHIFT)
+        self.press(Qt.Key.Key_Z, CTRL, SHIFT)
+        self.until(lambda: self.text(self.phone, "button1") == "Book")
+        self.assertEqual(self.session.site, typed)
+
+    def test_undo_while_typing_takes_back_in_the_view_with_the_caret(self) -> None:
+        self.click(self.desktop, "head1")
+        self.press(Qt.Key.Key_End)
+        self.type(" here")
+        self.until(lambda: self.words("head1") == ["Old words here"])
+        self.press(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: self.text(self.desktop, "head1") == "Old words")
+        self.assertEqual(self.text(self.phone, "head1"), "Old words")
+        self.type("!")
+        self.until(lambda: self.words("head1") == ["Old words!"])
+
+    def test_paragraphs_split_at_enter_and_keep_their_marks(self) -> None:
+        self.click(self.desktop, "text1")
+        self.press(Qt.Key.Key_End, CTRL)
+        self.press(Qt.Key.Key_Return)
+        self.type("Third")
+        self.until(lambda: self.words("text1") == ["Plain bold", "Second", "Third"])
+        node = self.session.node("text1")
+        self.assertTrue(node.words[0][1].strong)
+        self.until(lambda: self.text(self.phone, "text1").split() == [
+            "Plain", "bold", "Second", "Third"])
+
+    def test_pasted_markup_comes_in_as_words_only(self) -> None:
+        self.click(self.desktop, "head2")
+        mime = APP.clipboard()
+        from PyQt6.QtCore import QMimeData
+        data = QMimeData()
+        data.setHtml("<b onclick=alert(1)>Bold</b><script>bad()</script>")
+        data.setText("<script>bad()</script>")
+        mime.setMimeData(data)
+        self.press(Qt.Key.Key_A, CTRL)
+        self.press(Qt.Key.Key_V, CTRL)
+        self.until(lambda: self.words("head2") == ["<script>bad()</script>"])
+        self.assertEqual(self.text(self.phone, "head2"), "<script>bad()</script>")
+
+    def script_rows(self) -> list[str]:
+        model = self.window.build.script.tree.model()
+        rows, stack = [], [model.index(r, 0) for r in range(model.rowCount())]
+        while stack:
+            index = stack.pop()
+            rows.append(index.data())
+            stack.extend(model.index(r, 0, index) for r in range(model.rowCount(index)))
+        return rows
+
+
+class LooksTest(DeskTest):
+    def test_a_size_for_the_phone_only_leaves_the_desktop_and_a_knot_puts_it_back(self) -> None:
+        before = self.style(self.desktop, "head2", "font-size")
+        phone_before = self.style(self.phone, "head2", "font-size")
+        self.session.select("head2")
+        tray = self.window.build.tray
+        QTest.mouseClick(tray.editors["scope"].button(Width.PHONE), Qt.MouseButton.LeftButton)
+        size = tray.editors["size"]
+        size.setFocus()
+        size.selectAll()
+        QTest.keyClicks(size, "19")
+        QTest.keyClick(size, Qt.Key.Key_Return)
+        self.until(lambda: self.style(self.phone, "head2", "font-size") == "19px")
+        self.assertEqual(self.style(self.desktop, "head2", "font-size"), before)
+        knot = tray.knots["size"]
+        self.assertTrue(knot.isVisible())
+        QTest.mouseClick(knot, Qt.MouseButton.LeftButton)
+        self.until(lambda: self.style(self.phone, "head2", "font-size") == phone_before)
+        self.assertFalse(knot.isVisible())
+
+    def test_hidden_on_the_phone_stays_on_the_desktop(self) -> None:
+        self.session.select("text1")
+        shown = self.window.build.tray.editors["shown"]
+        QTest.mouseClick(shown.button(Width.PHONE), Qt.MouseButton.LeftButton)
+        self.until(lambda: self.style(self.phone, "text1", "display") == "none")
+        self.assertEqual(self.style(self.desktop, "text1", "display"), "grid")
+
+    def test_a_number_out_of_range_is_refused_in_words_and_nothing_changes(self) -> None:
+        site = self.session.site
+        self.session.select("head2")
+        size = self.window.build.tray.editors["size"]
+        size.setFocus()
+        QTest.keyClicks(size, "9000")
+        QTest.keyClick(size, Qt.Key.Key_Return)
+        self.assertIs(self.session.site, site)
+        self.assertIn("8 to 200", self.window.last_words)
+
+
+class PartsTest(DeskTest):
+    def test_add_move_duplicate_and_delete_by_keys_show_in_both_views(self) -> None:
+        self.session.select("head2")
+        self.window.commands.run("insert.divider")
+        divider = self.session.selection
+        self.until(lambda: self.style(self.phone, divider, "display") == "block")
+        self.window.build.script.tree.setFocus()
+        self.press(Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+        column = self.session.path(divider)[-2]
+        self.assertEqual([n.id for n in column.children], ["head2", "list1", divider])
+        self.press(Qt.Key.Key_D, CTRL)
+        self.until(lambda: self.session.selection != divider)
+        self.press(Qt.Key.Key_Delete)
+        self.press(Qt.Key.Key_Z, CTRL)
+        self.press(Qt.Key.Key_Z, CTRL)
+        self.until(lambda: self.fresh(self.desktop) and self.fresh(self.phone))
+
+    def fresh(self, view) -> bool:
+        """Whether the patched page is what a fresh render of it would be."""
+        from needle.core.render.holders import render_node
+
+        context = self.session.context()
+        wanted = "".join(render_node(top, context) for top in context.variant.children)
+        shown = self.js(view, "(() => { const d = document.getElementById('page')."
+                              "contentDocument; const m = d.createElement('main');"
+                              f"m.innerHTML = {wanted!r};"
+                              "return m.innerHTML === d.querySelector('main').innerHTML; })()")
+        return shown is True
+
+    def test_dropping_beside_an_item_makes_columns(self) -> None:
+        self.desktop.dropped.emit("list1", "head1", "right")
+        row = self.session.path("list1")[1]
+        self.assertEqual([[i.id for i in c.children] for c in row.children],
+                         [["head1"], ["list1"]])
+        self.until(lambda: self.fresh(self.desktop) and self.fresh(self.phone))
+
+    def test_a_popup_opens_in_both_views_when_something_in_it_is_chosen(self) -> None:
+        self.session.select("pophead")
+        for view in (self.desktop, self.phone):
+            self.until(lambda v=view: self.style(v, "popup1", "display") == "grid")
+        self.session.select("head1")
+        self.until(lambda: self.style(self.phone, "popup1", "display") == "none")
+
+
+class KeepingTest(DeskTest):
+    def test_close_and_reopen_gives_back_everything(self) -> None:
+        self.click(self.desktop, "head1")
+        self.press(Qt.Key.Key_A, CTRL)
+        self.type("Kept")
+        self.until(lambda: self.session.undo_label != "")
+        site = self.session.site
+        self.close()
+        self.open()
+        self.assertEqual(self.session.site, site)
+
+    def test_a_second_window_on_the_project_is_refused_in_words(self) -> None:
+        from needle.store.project import Project, ProjectError
+
+        with self.assertRaisesRegex(ProjectError, "open in another Needle window"):
+            Project(self.folder)
+
+
+if __name__ == "__main__":
+    unittest.main()
