@@ -9,7 +9,8 @@ import msgspec
 from needle.core.site.ids import IdSource
 from needle.core.site.site import Medium
 from needle.demo.results import TEST_DAYS, fill_results
-from needle.demo.site import demo_site
+from needle.demo.site import as_it_was_sent, demo_site
+from needle.publish.live import send_pages
 from needle.store.media import import_picture
 from needle.store.project import Project
 
@@ -37,6 +38,8 @@ def make_demo(folder: Path) -> Project:
     site = demo_site(_media(folder), today - timedelta(days=TEST_DAYS))
     project = Project.create(folder, site)
     fill_results(folder, site, today)
+    live = [page.id for page in site.pages if page.name != "Sky calendar"]
+    send_pages(as_it_was_sent(site), folder, live)
     return project
 
 

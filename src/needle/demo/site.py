@@ -5,7 +5,7 @@ from datetime import date
 
 import msgspec
 
-from needle.core.edit.nodes import set_words
+from needle.core.edit.nodes import delete, set_words
 from needle.core.edit.pages import set_share, split_page
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
 from needle.core.site.form import (
@@ -24,7 +24,7 @@ from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.words import Run, text
 from needle.demo.parts import Parts
 
-__all__ = ["demo_site"]
+__all__ = ["as_it_was_sent", "demo_site"]
 
 _PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
             ("main", "Lamp amber", "#f2b84b"), ("on_main", "Lamp black", "#16120a"),
@@ -40,6 +40,16 @@ def demo_site(media: Mapping[str, Medium], test_started: date) -> Site:
         test_started: When the split test began.
     """
     return _Quillmoor(media).site(test_started)
+
+
+def as_it_was_sent(site: Site) -> Site:
+    """Return the site as it is live: before the last edits to the meteor night."""
+    page = next(page for page in site.pages if page.tested)
+    for variant in page.variants:
+        for node in variant.nodes():
+            if getattr(node, "words", ()) == text("£42"):
+                site = set_words(site, node.id, (text("£45"),))
+    return delete(site, next(s.id for s in page.variant("B").children if s.name == "Questions"))
 
 
 class _Quillmoor:

@@ -1,6 +1,9 @@
 """Publishing to a folder."""
 
+import os
 from collections.abc import Callable
+from concurrent.futures import ThreadPoolExecutor
+from itertools import chain
 from pathlib import Path
 
 from needle.core.site.site import Site
@@ -38,23 +41,27 @@ def write_rendered(renderer: Renderer, done: Rendered, out: Path,
     Raises:
         PublishError: A file cannot be written, or the person stopped it.
     """
-    names = [f"assets/{name}" for name in (*done.assets, *done.pictures)] + list(done.pages)
-    for count, name in enumerate(names):
-        if progress and not progress(count, len(names)):
-            raise PublishError("Stopped. The pages that were not reached are as they were.")
-        path = out / name
-        if name.startswith("assets/"):
-            if path.exists():
-                continue  # An asset is named by its content.
-            data = renderer.asset_bytes(done, name.removeprefix("assets/"))
-        else:
-            data = done.pages[name].encode()
-        try:
-            path.parent.mkdir(parents=True, exist_ok=True)
-            part = path.with_name(f".new-{path.name}")
-            part.write_bytes(data)
-            part.replace(path)
-        except OSError as error:
-            raise PublishError(f"{path} cannot be written: {error.strerror}.") from error
+    wanted = [name for name in (*done.assets, *done.pictures)
+              if not (out / "assets" / name).exists()]  # An asset is named by its content.
+    whole = len(wanted) + len(done.pages)
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        made = pool.map(lambda name: renderer.asset_bytes(done, name), wanted)
+        files = chain(((f"assets/{name}", data) for name, data in zip(wanted, made, strict=True)),
+                      ((name, page.encode()) for name, page in done.pages.items()))
+        for count, (name, data) in enumerate(files):
+            if progress and not progress(count, whole):
+                pool.shutdown(cancel_futures=True)
+                raise PublishError("Stopped. The pages that were not reached are as they were.")
+            _write(out / name, data)
     if progress:
-        progress(len(names), len(names))
+        progress(whole, whole)
+
+
+def _write(path: Path, data: bytes) -> None:
+    try:
+        path.parent.mkdir(parents=True, exist_ok=True)
+        part = path.with_name(f".new-{path.name}")
+        part.write_bytes(data)
+        part.replace(path)
+    except OSError as error:
+        raise PublishError(f"{path} cannot be written: {error.strerror}.") from error

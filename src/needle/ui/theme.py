@@ -144,7 +144,16 @@ QScrollArea { background: transparent; border: 0; }
 QCheckBox { spacing: 7px; }
 QCheckBox::indicator { width: 14px; height: 14px; border: 1px solid $ink_second;
   border-radius: 2px; background: $paper; }
-QCheckBox::indicator:checked { background: $bottle; border-color: $bottle; }
+QCheckBox::indicator:checked, QTableView::indicator:checked { background: $bottle;
+  border: 1px solid $bottle; border-radius: 2px; image: url($icons/check-white.svg); }
+QTableView::indicator { width: 14px; height: 14px; border: 1px solid $ink_second;
+  border-radius: 2px; background: $paper; }
+QSlider::groove:horizontal { height: 8px; border-radius: 4px; background: $pewter_deep; }
+QSlider::sub-page:horizontal { background: $sky; border-radius: 4px; }
+QSlider::add-page:horizontal { background: $thread; border-radius: 4px; }
+QSlider::handle:horizontal { width: 8px; margin: -6px 0; background: $paper;
+  border: 2px solid $ink; border-radius: 3px; }
+QSlider::handle:horizontal:focus { border-color: $brass; }
 QCheckBox:focus { color: $bottle; }
 QStatusBar { background: $plate; }
 QProgressBar { border: 1px solid $edge; border-radius: 3px; background: $paper; height: 10px;

@@ -75,6 +75,7 @@ class Window(QMainWindow):
         self._listen()
         self.resize(1280, 800)
         self.show_stage("Build")
+        self.build.script.tree.setFocus()
 
     def _lay_out(self) -> None:
         body = QWidget()
@@ -207,6 +208,7 @@ class Window(QMainWindow):
         ago = f"{seconds} s ago" if seconds < 60 else f"{seconds // 60} min ago"
         words = "saving…" if self.session.unsaved else f"saved {ago}"
         self.seam.show_project(self.session.site.name, words)
+        self.setWindowTitle(f"{self.session.site.name} · Needle")
 
     def _on_saved(self, fault: str) -> None:
         if fault:

@@ -23,5 +23,5 @@ def webp(data: bytes, width: int) -> bytes:
     scaled = image if image.width == width else image.resize(
         (width, height), Image.Resampling.LANCZOS)
     out = io.BytesIO()
-    scaled.save(out, "WEBP", quality=80, method=4)
+    scaled.save(out, "WEBP", quality=80, method=2)
     return out.getvalue()

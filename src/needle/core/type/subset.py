@@ -1,6 +1,7 @@
 """Fonts cut down to the letters in use."""
 
 import io
+from functools import lru_cache
 from importlib.resources import as_file
 
 from fontTools import subset
@@ -10,6 +11,7 @@ from needle.core.type.faces import Face
 __all__ = ["subset_woff2"]
 
 
+@lru_cache(maxsize=64)
 def subset_woff2(face: Face, letters: str) -> bytes:
     """Return the face as WOFF2 with these letters and their features only."""
     options = subset.Options()

@@ -20,7 +20,8 @@ __all__ = [
     "waiting_by_route",
 ]
 
-LEASE_MS = 30_000
+# Longer than any try takes, and short enough that a killed host is not missed for long.
+LEASE_MS = 12_000
 _LONGEST_PAUSE_MS = 3_600_000
 
 

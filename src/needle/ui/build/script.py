@@ -255,7 +255,7 @@ class Script(QWidget):
     def edit_chosen(self) -> None:
         """Type in the chosen row."""
         index = self._model.index_of(self._session.selection)
-        if index.isValid():
+        if index.isValid() and self.tree.state() != QAbstractItemView.State.EditingState:
             self.tree.edit(index)
 
     def _rank_of(self, node_id: Id) -> int:

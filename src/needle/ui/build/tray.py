@@ -7,7 +7,6 @@ from itertools import groupby
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
-    QGridLayout,
     QHBoxLayout,
     QLabel,
     QLineEdit,
@@ -27,6 +26,8 @@ from needle.core.site.site import Brand
 from needle.core.site.styletable import Property, properties_for
 from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
+from needle.ui.build.styles import StyleColumns
+from needle.ui.build.traycolumn import TrayColumn, dim_label
 from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, Knot, NumberEdit, Segments
 from needle.ui.session import Change, Session
 
@@ -36,41 +37,6 @@ _WIDTHS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
            Width.PHONE: "phone"}
 _SHOWN = {Width.DESKTOP: "desk", Width.TABLET: "tablet", Width.PHONE: "phone"}
 _COLUMNS = (("type", "Type"), ("box", "Box"), ("surface", "Surface"))
-
-
-class _Column(QWidget):
-    """One column: a title and lines of a label with its editors."""
-
-    def __init__(self, title: str) -> None:
-        super().__init__()
-        self.setObjectName("traycolumn")
-        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        head = QLabel(title)
-        head.setProperty("role", "title")
-        self._grid = QGridLayout()
-        self._grid.setHorizontalSpacing(8)
-        self._grid.setVerticalSpacing(3)
-        self._grid.setColumnStretch(1, 1)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(10, 6, 4, 4)
-        column.setSpacing(3)
-        column.addWidget(head)
-        column.addLayout(self._grid)
-        column.addStretch()
-
-    def add_line(self, label: QWidget, *editors: QWidget) -> None:
-        """Add a line; the editors share the room beside the label."""
-        row = self._grid.rowCount()
-        self._grid.addWidget(label, row, 0)
-        side = QHBoxLayout()
-        side.setSpacing(3)
-        for editor in editors:
-            side.addWidget(editor)
-        self._grid.addLayout(side, row, 1)
-
-    def add_wide(self, editor: QWidget) -> None:
-        """Add an editor that takes the whole line."""
-        self._grid.addWidget(editor, self._grid.rowCount(), 0, 1, 2)
 
 
 class Tray(QWidget):
@@ -123,6 +89,7 @@ class Tray(QWidget):
         if node is None:
             if self._shown is not Node:
                 self._show_nothing()
+            self.styles.refresh()
             return
         if type(node) is not self._shown:
             self._build(node)
@@ -130,15 +97,25 @@ class Tray(QWidget):
             refresh(node)
 
     def _show_nothing(self) -> None:
+        """With nothing chosen, the tray holds what the page and the site share: text styles."""
         self._shown = Node
         self._refreshers = []
         self.editors, self.knots = {}, {}
-        words = QLabel("Nothing is chosen. Click something on the page or in the Script; press "
-                       "Ins to add a section or an item, Ctrl+K to find anything.")
+        words = QLabel("Nothing is chosen. Click something on the page or in the Script; Ins adds "
+                       "a section or an item, Ctrl+K finds anything.")
         words.setProperty("role", "dim")
-        words.setContentsMargins(14, 12, 14, 12)
+        words.setWordWrap(True)
         words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self._put(words)
+        hint = TrayColumn("This page")
+        hint.add_wide(words)
+        body = QWidget()
+        row = QHBoxLayout(body)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(hint, 3)
+        self.styles = StyleColumns(self._session)
+        row.addWidget(self.styles, 9)
+        self._put(body)
 
     def _put(self, body: QWidget) -> None:
         old = self._scroll.takeWidget()
@@ -164,7 +141,7 @@ class Tray(QWidget):
         for key, title in _COLUMNS:
             mine = [prop for prop in rows if prop.column == key]
             if mine:
-                column = _Column(title)
+                column = TrayColumn(title)
                 self._add_properties(column, mine)
                 if key == "surface":
                     self._add_shown(column)
@@ -173,24 +150,24 @@ class Tray(QWidget):
 
     # What it is
 
-    def _kind_column(self, node: Node) -> _Column:
+    def _kind_column(self, node: Node) -> TrayColumn:
         kind = kind_of(node)
-        column = _Column(kind.label)
+        column = TrayColumn(kind.label)
         for field in kind.fields:
             if field.editor != "actions":
                 self._add_field(column, field)
         self._add_scope(column)
         return column
 
-    def _add_scope(self, column: _Column) -> None:
+    def _add_scope(self, column: TrayColumn) -> None:
         reach = Segments("Change", {False: "this one", True: "all alike"})
         reach.chosen.connect(self._set_reach)
         widths = Segments("For", _WIDTHS)
         widths.chosen.connect(self._session.set_scope)
         self.editors["scope"] = widths
         self.editors["reach"] = reach
-        column.add_line(_label("Change"), reach)
-        column.add_line(_label("For"), widths)
+        column.add_line(dim_label("Change"), reach)
+        column.add_line(dim_label("For"), widths)
 
         def refresh(node: Node) -> None:
             count = len(alike(self._top(node), node))
@@ -209,10 +186,10 @@ class Tray(QWidget):
         """The section or popup that the node is in."""
         return self._session.path(node.id)[0]
 
-    def _add_field(self, column: _Column, field: Field) -> None:
+    def _add_field(self, column: TrayColumn, field: Field) -> None:
         editor, refresh = self._field_editor(field)
         self.editors[field.name] = editor
-        column.add_line(_label(field.label), editor)
+        column.add_line(dim_label(field.label), editor)
         self._refreshers.append(refresh)
 
     def _field_editor(self, field: Field) -> tuple[QWidget, Callable[[Node], None]]:
@@ -280,8 +257,8 @@ class Tray(QWidget):
         label = f"{name} of {kind_of(node).label.lower()}"
         self._session.edit(label, lambda site: set_field(site, node.id, name, value))
 
-    def _click_column(self, field: Field) -> _Column:
-        column = _Column("When clicked")
+    def _click_column(self, field: Field) -> TrayColumn:
+        column = TrayColumn("When clicked")
         actions = ActionsEdit(self._session)
         actions.chosen.connect(partial(self._set_field, field.name))
         self.editors[field.name] = actions
@@ -291,7 +268,7 @@ class Tray(QWidget):
 
     # How it looks
 
-    def _add_properties(self, column: _Column, rows: list[Property]) -> None:
+    def _add_properties(self, column: TrayColumn, rows: list[Property]) -> None:
         for line, group in groupby(rows, key=lambda prop: prop.line):
             members = list(group)
             widgets: list[QWidget] = []
@@ -302,7 +279,7 @@ class Tray(QWidget):
             for prop in members:
                 self.knots[prop.name] = knot
             first = widgets[0]
-            label = DragLabel(line, first) if isinstance(first, NumberEdit) else _label(line)
+            label = DragLabel(line, first) if isinstance(first, NumberEdit) else dim_label(line)
             extra = self._contrast_note(members[0]) if members[0].name == "colour" else None
             column.add_line(label, *widgets, *([extra] if extra else []), knot)
             self._refreshers.append(partial(self._refresh_knot, knot, members))
@@ -356,11 +333,11 @@ class Tray(QWidget):
         self._refreshers.append(refresh)
         return note
 
-    def _add_shown(self, column: _Column) -> None:
+    def _add_shown(self, column: TrayColumn) -> None:
         shown = Segments("Show on", _SHOWN, exclusive=False)
         shown.chosen.connect(self._toggle_shown)
         self.editors["shown"] = shown
-        column.add_line(_label("Show on"), shown)
+        column.add_line(dim_label("Show on"), shown)
         self._refreshers.append(lambda node: shown.show_values(
             [width for width in Width if width not in node.hidden]))
 
@@ -397,12 +374,6 @@ class Tray(QWidget):
             return site
 
         self._session.edit(f"put back {names[0].replace('_', ' ')}", how)
-
-
-def _label(words: str) -> QLabel:
-    label = QLabel(words)
-    label.setProperty("role", "dim")
-    return label
 
 
 def _text_contrast(session: Session, node: Node) -> float | None:

@@ -78,8 +78,8 @@ class Board(QWidget):
         self._right.setSpacing(14)
         row = QHBoxLayout(self)
         row.setContentsMargins(22, 16, 22, 16)
-        row.addLayout(self._left, 5)
-        row.addSpacing(150)
+        row.addLayout(self._left, 6)
+        row.addSpacing(120)
         row.addLayout(self._right, 5)
         self.read_fields()
 

@@ -84,8 +84,9 @@ class FieldsCard(Card):
         role = ChoiceEdit("Role", ROLE_WORDS, inherit=False)
         role.show_value(field.role)
         role.chosen.connect(lambda value: self._set_field(field, role=value))
-        row.addWidget(words, 4)
+        row.addWidget(words, 6)
         row.addWidget(role, 3)
+        words.setCursorPosition(0)
         if field.role is Role.HIDDEN:
             source = QLineEdit(field.source)
             source.setAccessibleName("Parameter of the address that fills it")

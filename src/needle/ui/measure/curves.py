@@ -27,7 +27,7 @@ class _Chart(pg.PlotWidget):
     """A plot without frame, menu or mouse play."""
 
     def __init__(self, name: str) -> None:
-        super().__init__(background=None)
+        super().__init__()
         self.setAccessibleName(name)
         self.setMinimumHeight(120)
         self.setMouseEnabled(False, False)
@@ -37,6 +37,7 @@ class _Chart(pg.PlotWidget):
 
     def _plain(self) -> None:
         look = tokens()
+        self.setBackground(look.paper)
         small = QFont("IBM Plex Sans")
         small.setPixelSize(11)
         for side in ("bottom", "left"):

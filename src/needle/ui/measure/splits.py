@@ -1,6 +1,7 @@
 """Split tests: what the variants brought, and whether the difference is real."""
 
 from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
@@ -27,6 +28,7 @@ from needle.ui.cards import Card, Table, button, label
 from needle.ui.measure.curves import DifferenceChart, RateChart
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.theme import tokens
 
 __all__ = ["SplitTests"]
 
@@ -83,6 +85,7 @@ class SplitTests(QWidget):
     def _verdict_card(self) -> QWidget:
         card = Card("")
         card.title.setProperty("role", "big")
+        card.setMinimumHeight(74)
         self._says = card.title
         self._why = label("", "small", wrap=True)
         self._buttons = QHBoxLayout()
@@ -168,6 +171,11 @@ class SplitTests(QWidget):
         self._why.setText(why)
         self._show_buttons(page)
         self.table.show_rows([self._cells(page, r) for r in readings])
+        look = tokens()
+        for row, colour in enumerate((look.sky, look.thread, look.bottle, look.amber)):
+            item = self.table.item(row, 0)
+            if item is not None:
+                item.setForeground(QColor(colour))
         self.table.fit_height()
         p_value = shares_p_value(arms)
         arrive = ("Shares arrive as asked" if p_value >= 0.01 else

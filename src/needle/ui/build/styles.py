@@ -1,0 +1,111 @@
+"""The text styles of the site, edited in the tray."""
+
+from functools import partial
+
+from PyQt6.QtWidgets import QHBoxLayout, QWidget
+
+from needle.core.edit.looks import set_style_look
+from needle.core.site.look import Look
+from needle.core.site.styletable import Property, properties_for
+from needle.core.site.widths import Width
+from needle.ui.build.traycolumn import TrayColumn, dim_label
+from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, Knot, NumberEdit, Segments
+from needle.ui.session import Session
+
+__all__ = ["StyleColumns"]
+
+_WIDTHS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
+           Width.PHONE: "phone"}
+
+
+class StyleColumns(QWidget):
+    """Which text style, for which width, and its type.
+
+    Attributes:
+        choice: The style that is edited.
+        editors: One for each property, by its name.
+    """
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self.choice = ChoiceEdit("Text style", {s.key: s.name for s in session.site.styles},
+                                 inherit=False)
+        self.choice.chosen.connect(lambda _: self.refresh())
+        self._scope = Segments("For", _WIDTHS)
+        self._scope.chosen.connect(self._take_scope)
+        self.editors: dict[str, NumberEdit | ChoiceEdit | ColourEdit] = {}
+        self._knots: dict[str, Knot] = {}
+        which = TrayColumn("Text styles of the site")
+        which.add_line(dim_label("Style"), self.choice)
+        which.add_line(dim_label("For"), self._scope)
+        rows = properties_for(frozenset({"type"}))
+        type_column, more = TrayColumn("Type"), TrayColumn("Colour and place")
+        for number, prop in enumerate(rows):
+            self._add(type_column if number < 4 else more, prop)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        for column in (which, type_column, more):
+            row.addWidget(column, 1)
+
+    def _add(self, column: TrayColumn, prop: Property) -> None:
+        editor: NumberEdit | ChoiceEdit | ColourEdit
+        if prop.editor == "number":
+            editor = NumberEdit(prop.label, prop.low, prop.high, prop.step, prop.unit)
+            editor.refused.connect(lambda words: self._session.said.emit(words, True))
+        elif prop.editor == "choice":
+            editor = ChoiceEdit(prop.label, {k: words for k, (words, _) in prop.choices.items()})
+        else:
+            editor = ColourEdit(prop.label)
+        editor.chosen.connect(partial(self._take, prop.name))
+        self.editors[prop.name] = editor
+        knot = Knot(prop.label)
+        knot.clicked.connect(partial(self._put_back, prop.name))
+        self._knots[prop.name] = knot
+        label = DragLabel(prop.label, editor) if isinstance(editor, NumberEdit) else dim_label(
+            prop.label)
+        column.add_line(label, editor, knot)
+
+    def _take_scope(self, width: Width | None) -> None:
+        self._session.set_scope(width)
+        self.refresh()
+
+    def _look(self) -> Look:
+        return self._session.site.style_map()[str(self.choice.currentData())].look
+
+    def _take(self, name: str, value: object) -> None:
+        key, scope = str(self.choice.currentData()), self._session.scope
+        self._session.edit(f"text style {self.choice.currentText().lower()}",
+                           lambda site: set_style_look(site, key, name, value, scope),  # type: ignore[arg-type]
+                           group=f"style:{key}:{name}:{scope}")
+        self.refresh()
+
+    def _put_back(self, name: str) -> None:
+        key, widths = str(self.choice.currentData()), self._look().differs(name)
+
+        def how(site):  # type: ignore[no-untyped-def]
+            for width in widths:
+                site = set_style_look(site, key, name, None, width)
+            return site
+
+        self._session.edit("put back text style", how)
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the chosen style as it is now."""
+        look, scope = self._look(), self._session.scope
+        self._scope.show_values([scope])
+        for name, editor in self.editors.items():
+            own, wider = look.at(scope).get(name), look.base.get(name)
+            if isinstance(editor, ColourEdit):
+                editor.show_value(None if own is None else str(own), self._session.site.brand,
+                                  None if wider is None else str(wider))
+            elif isinstance(editor, NumberEdit):
+                editor.show_value(None if own is None else float(own),
+                                  None if wider is None else float(wider))
+            else:
+                editor.show_value(own, wider)
+            widths = look.differs(name)
+            values = ", ".join(f"{look.at(width)[name]}" for width in widths)
+            self._knots[name].show_difference([w.value for w in widths], f" ({values})")

@@ -1,0 +1,137 @@
+import os
+import signal
+import time
+
+from needle.core.edit.pages import split_page
+from needle.core.site.site import Site
+from needle.publish.live import send_pages, take_off
+from needle.store.results.counting import list_leads, page_counts
+from needle.store.results.tables import outbox
+from tests.host.stall import StallTest, wait_for
+from tests.sites import EMAIL, PAGE, small_site
+
+
+class LeadTest(StallTest):
+    def test_a_lead_reaches_lead_book_list_and_mailbox_and_counts_once(self) -> None:
+        self.visitor.get("/night")
+        visit = {"page": PAGE, "variant": "A", "from": "", "query": "?utm_source=poster"}
+        for _ in range(2):
+            self.assertEqual(self.visitor.post("/_needle/visit", json=visit).status_code, 204)
+        answer = self.post(self.answers())
+        self.assertEqual(answer.json(), {"go": "/thanks"})
+        self.assertTrue(wait_for(lambda: self.members() and self.mail(), 2))
+        self.assertEqual(self.members()[0]["fields"],
+                         {"EMAIL": "ro@mail.example", "FULL_NAME": "Ro"})
+        self.assertEqual(self.mail(), ["New lead from Places: ro@mail.example"])
+        (count,) = page_counts(self.engine)
+        self.assertEqual((count.visitors, count.conversions), (1, 1))
+
+    def test_a_bare_post_is_kept_as_a_robot_and_neither_sent_nor_counted(self) -> None:
+        answer = self.visitor.post("/_needle/lead/form1", data={EMAIL: "bot@mail.example"})
+        self.assertEqual(answer.status_code, 303)
+        (lead,) = list_leads(self.engine, robots=True)
+        self.assertTrue(lead.robot)
+        self.assertIn("without the page's script", lead.signs)
+        time.sleep(1)
+        self.assertEqual((self.members(), self.mail()), ([], []))
+        self.assertEqual(sum(c.conversions for c in page_counts(self.engine)), 0)
+        self.assertEqual(list_leads(self.engine), [])
+
+    def test_posted_twice_is_one_lead(self) -> None:
+        self.post(self.answers())
+        self.assertEqual(self.post(self.answers()).status_code, 200)
+        self.assertEqual(len(list_leads(self.engine)), 1)
+
+    def test_from_another_site_is_put_aside(self) -> None:
+        self.post(self.answers(), Origin="https://elsewhere.example")
+        (lead,) = list_leads(self.engine, robots=True)
+        self.assertIn("another site", lead.signs)
+
+    def test_bad_answers_are_refused_in_words_and_nothing_is_kept(self) -> None:
+        for sent, words in ((self.answers(email=""), "“E-mail” is needed"),
+                            (self.answers(email="not one"), "does not look like an e-mail"),
+                            (self.answers(name1="x" * 301), "at most 300 characters")):
+            with self.subTest(words):
+                answer = self.post(sent)
+                self.assertEqual(answer.status_code, 422)
+                self.assertIn(words, answer.json()["words"])
+        latin = self.visitor.post("/_needle/lead/form1", content=b"mail1=%E9%FF",
+                                  headers={"Content-Type": "application/x-www-form-urlencoded"})
+        self.assertEqual(latin.status_code, 400)
+        self.assertIn("UTF-8", latin.text)
+        huge = self.visitor.post("/_needle/lead/form1", data={EMAIL: "x" * 300_000})
+        self.assertEqual(huge.status_code, 400)
+        self.assertEqual(list_leads(self.engine, robots=True), [])
+
+    def test_line_breaks_and_markup_stay_plain_words(self) -> None:
+        self.post(self.answers(name1="Ro\r\nBcc: all@mail.example <b>x</b>"))
+        self.assertTrue(wait_for(self.mail))
+        (lead,) = list_leads(self.engine)
+        self.assertEqual(lead.answers[0][2], "RoBcc: all@mail.example <b>x</b>")
+
+    def test_a_form_that_is_gone_is_said_in_words(self) -> None:
+        self.assertIn("no longer there", self.post(self.answers(), form="gone").json()["words"])
+
+
+class DeliveryTest(StallTest):
+    def test_a_list_that_is_down_gets_the_lead_once_when_it_is_back(self) -> None:
+        self.lists().set_fault("down")
+        self.post(self.answers())
+        self.assertTrue(wait_for(self.mail))
+        self.assertTrue(wait_for(lambda: any("503" in r for r in self.results())))
+        self.lists().set_fault("none")
+        self.assertTrue(wait_for(self.members))
+        time.sleep(1.5)
+        self.assertEqual([m["writes"] for m in self.members()], [1])
+
+    def test_each_fault_is_said_in_words(self) -> None:
+        for fault, words in (("key", "refused the key"), ("nonsense", "not its protocol")):
+            self.lists().set_fault(fault)
+            self.post(self.answers(f"{fault}@mail.example"))
+            with self.subTest(fault):
+                self.assertTrue(wait_for(lambda w=words: any(w in r for r in self.results())))
+
+    def test_a_killed_host_delivers_after_it_is_started_again(self) -> None:
+        self.lists().set_fault("down")
+        self.post(self.answers())
+        self.assertTrue(wait_for(lambda: any("503" in r for r in self.results())))
+        os.kill(self.stand.child("host").pid, signal.SIGKILL)
+        self.stand.stop()
+        self.start()
+        time.sleep(0.5)
+        self.assertEqual(len(list_leads(self.engine)), 1)
+        self.lists().set_fault("none")
+        self.assertTrue(wait_for(self.members, 20))
+        self.assertEqual([m["writes"] for m in self.members()], [1])
+        self.assertTrue(wait_for(self.mail, 20))
+        self.assertEqual(len(self.mail()), 1)
+
+    def results(self) -> list[str]:
+        with self.engine.connect() as connection:
+            return [row.result for row in connection.execute(outbox.select())]
+
+
+class SplitTest(StallTest):
+    def site(self) -> Site:
+        from datetime import date
+
+        return split_page(small_site(), PAGE, date(2026, 11, 1))
+
+    def test_visitors_are_shared_out_and_keep_their_variant(self) -> None:
+        seen = []
+        for _ in range(40):
+            self.visitor.cookies.clear()
+            first = self.visitor.get("/night").text
+            again = self.visitor.get("/night").text
+            self.assertEqual(first, again)
+            seen.append('data-variant="B"' in first)
+        self.assertTrue(5 < sum(seen) < 35)
+
+    def test_unknown_pages_and_pages_taken_off_are_said_in_words(self) -> None:
+        self.assertIn("There is no page at /nowhere", self.visitor.get("/nowhere").text)
+        take_off(self.folder, [PAGE])
+        self.assertEqual(self.visitor.get("/night").status_code, 404)
+        self.assertEqual(self.visitor.get("/thanks").status_code, 200)
+        self.assertFalse((self.folder / "live" / "night").exists())
+        send_pages(self.made, self.folder, [PAGE])
+        self.assertEqual(self.visitor.get("/night").status_code, 200)
