@@ -35,7 +35,8 @@ class RealWindowTest(unittest.TestCase):
         ready, _, _ = select.select([read_end], [], [], 20)
         self.assertTrue(ready, "Xvfb did not start")
         self.display = ":" + os.read(read_end, 16).decode().strip()
-        os.close(read_end)
+        # Closed only at the end: Xvfb may still be writing the line's end.
+        self.addCleanup(os.close, read_end)
         self.open()
 
     def open(self) -> None:

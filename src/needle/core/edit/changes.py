@@ -48,8 +48,8 @@ def _page_changes(old: Page, new: Page) -> Iterator[str]:
         if was is None:
             yield f"variant {variant.key} added"
             continue
-        of = f" of {variant.key}" if tested else ""
-        yield from (f"{change}{of}" for change in _variant_changes(was, variant))
+        where = f" in {variant.key}" if tested else ""
+        yield from (f"{change}{where}" for change in _variant_changes(was, variant))
     for key in sorted(before.keys() - {variant.key for variant in new.variants}):
         yield f"variant {key} archived"
     shares = [(v.key, v.share) for v in new.variants]
