@@ -37,6 +37,8 @@ def _parser() -> argparse.ArgumentParser:
     publish = commands.add_parser("publish", help="write a project's site to a folder, no window")
     publish.add_argument("project", type=Path)
     publish.add_argument("--to", metavar="DIR", type=Path, required=True)
+    publish.add_argument("--with-host", action="store_true",
+                         help="a Needle host will serve /_needle/ beside the files: count visits")
     publish.set_defaults(run=_publish)
 
     host = commands.add_parser("host", help="serve a project's live pages")
@@ -105,10 +107,13 @@ def _publish(asked: argparse.Namespace) -> int:
     from needle.store.project import ProjectError, read_site
 
     try:
-        pages = publish_folder(read_site(asked.project), asked.project, asked.to)
+        site = read_site(asked.project)
+        pages = publish_folder(site, asked.project, asked.to, counted=asked.with_host)
     except (ProjectError, PublishError) as error:
         return _fail(error)
     print(f"{len(pages)} pages written to {asked.to}")
+    if site.forms and not asked.with_host:
+        print("Their forms post to /_needle/ beside the pages: let a Needle host answer there.")
     return 0
 
 

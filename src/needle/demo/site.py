@@ -249,7 +249,7 @@ class _Quillmoor:
                    "Tam Wren, Upper Cawl"),
                   ("“The first time I was cold and did not care.”", "Ines Harrow, Pell Cross"))
         return p.section(
-            "What guests say",
+            "What guests say", p.row(p.heading("What guests say on the way down")),
             p.row(*(p.column(p.passage(words, style="subtitle", face="heading"),
                              p.passage(who, style="small", colour="accent"), gap=10)
                     for words, who in quotes), gap=40), pad_top=72, pad_bottom=72)

@@ -19,16 +19,17 @@ class PublishError(Exception):
 
 
 def publish_folder(site: Site, project: Path, out: Path, progress: Progress | None = None,
-                   ) -> list[Path]:
+                   counted: bool = False) -> list[Path]:
     """Write the whole site to a folder and return the pages written.
 
     Args:
+        counted: A Needle host will stand behind the folder and count visits.
         progress: Called with files done and files in all; returns whether to go on.
 
     Raises:
         PublishError: The folder cannot be written.
     """
-    renderer = Renderer(site, project)
+    renderer = Renderer(site, project, counted=counted)
     done = renderer.render()
     write_rendered(renderer, done, out, progress)
     return [out / name for name in done.pages]

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from pathlib import Path
 
 from needle.core.render.context import Context, Mode
-from needle.core.render.document import Assets, live_page, runtime_parts, runtime_script
+from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
 from needle.core.site.ids import Id
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.type.faces import Face, faces_used, letters_used
@@ -44,7 +44,15 @@ class Rendered:
 class Renderer:
     """Renders pages of one site; fonts and picture sizes are kept in the project's cache."""
 
-    def __init__(self, site: Site, folder: Path, mode: Mode = "live") -> None:
+    def __init__(self, site: Site, folder: Path, mode: Mode = "live", counted: bool = True,
+                 ) -> None:
+        """Prepare to render.
+
+        Args:
+            folder: The project's folder.
+            counted: A host stands behind the pages and counts their visits.
+        """
+        self._counted = counted
         self._site = site
         self._folder = folder
         self._mode: Mode = mode
@@ -55,25 +63,23 @@ class Renderer:
         done = Rendered()
         jobs = [(page, variant) for page in self._site.pages for variant in page.variants
                 if wanted is None or page.id in wanted]
-        # The letters come from a first pass without fonts, so that a page's own markup
-        # decides which letters its fonts hold.
-        drafts = {page_file(p, v): self._page(p, v, Assets(), done) for p, v in jobs}
-        letters = letters_used(drafts.values())
+        contexts = [self._context(page, variant, done) for page, variant in jobs]
+        bodies = [live_body(context) for context in contexts]
+        letters = letters_used(bodies)
         fonts: dict[Face, str] = {}
-        for page, variant in jobs:
+        for (page, variant), context, body in zip(jobs, contexts, bodies, strict=True):
             faces = faces_used(self._site, variant)
             for face in faces:
                 if face not in fonts:
                     fonts[face] = self._font(face, letters, done)
-            html = self._page(page, variant, self._assets(page, variant, faces, fonts, done), done)
-            done.pages[page_file(page, variant)] = html
+            assets = self._assets(page, variant, faces, fonts, done)
+            done.pages[page_file(page, variant)] = live_page(context, assets, body)
         return done
 
-    def _page(self, page: Page, variant: Variant, assets: Assets, done: Rendered) -> str:
+    def _context(self, page: Page, variant: Variant, done: Rendered) -> Context:
         root = "../" if page.slug else ""
-        context = Context(self._site, page, variant, self._mode,
-                          PublishedPictures(root, done.pictures), root)
-        return live_page(context, assets)
+        return Context(self._site, page, variant, self._mode,
+                       PublishedPictures(root, done.pictures), root)
 
     def _assets(self, page: Page, variant: Variant, faces: Iterable[Face],
                 fonts: dict[Face, str], done: Rendered) -> Assets:
@@ -82,11 +88,14 @@ class Renderer:
             f"@font-face{{font-family:'{face.family}';font-weight:{face.weight};"
             f"font-style:{'italic' if face.italic else 'normal'};font-display:swap;"
             f"src:url({root}assets/{fonts[face]}) format('woff2')}}" for face in faces)
-        source = runtime_script(runtime_parts(variant)).encode()
+        parts = runtime_parts(variant, self._counted)
+        source = runtime_script(parts).encode()
         script = f"needle-{_digest(source)}.js"
-        done.assets[script] = source
+        if parts:
+            done.assets[script] = source
         preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(faces)]
-        return Assets(font_css=rules, preload=preload, script=f"{root}assets/{script}")
+        return Assets(font_css=rules, preload=preload, 
+                      script=f"{root}assets/{script}" if parts else "")
 
     def _first_screen(self, faces: Iterable[Face]) -> list[Face]:
         brand = self._site.brand

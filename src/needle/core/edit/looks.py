@@ -80,7 +80,8 @@ def resolved(site: Site, node: Node, name: str, width: Width) -> Value | None:
     if own is not None and not (width is Width.PHONE and TABLE[name].phone is not None
                                 and name not in node.look.phone):
         return own
-    style = site.style_map().get(str(getattr(node, "style", "")))
+    key = getattr(node, "style", "")
+    style = next((style for style in site.styles if style.key == key), None) if key else None
     inherited = style.look.value(name, width) if style else None
     if inherited is not None:
         return inherited

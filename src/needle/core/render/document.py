@@ -3,6 +3,7 @@
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cache
 from importlib.resources import files
 from itertools import groupby
 from urllib.parse import quote
@@ -17,7 +18,7 @@ from needle.core.site.actions import ClosePopup, OpenPopup
 from needle.core.site.site import Brand, Variant
 from needle.core.site.tree import Section
 
-__all__ = ["Assets", "edit_page", "live_page", "runtime_parts", "runtime_script"]
+__all__ = ["Assets", "edit_page", "live_body", "live_page", "runtime_parts", "runtime_script"]
 
 
 @dataclass(frozen=True)
@@ -37,8 +38,17 @@ class Assets:
     canonical: str = ""
 
 
-def live_page(context: Context, assets: Assets) -> str:
-    """Return the page as visitors get it (or as a walk-through shows it)."""
+def live_body(context: Context) -> Markup:
+    """Return the body of the page as visitors get it (or as a walk-through shows it)."""
+    body: Attributes = {
+        "data-root": context.root, "data-page": context.page.id,
+        "data-variant": context.variant.key, "data-walk": context.mode == "walk"}
+    return tag("body", body, _sections(context),
+               join(render_node(popup, context) for popup in context.variant.popups))
+
+
+def live_page(context: Context, assets: Assets, body: Markup) -> str:
+    """Return the whole page around what `live_body` gave."""
     page = context.page
     head = [
         *_common_head(context),
@@ -51,11 +61,7 @@ def live_page(context: Context, assets: Assets) -> str:
         tag("style", {}, Markup(assets.font_css + page_css(context))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
     ]
-    body: Attributes = {
-        "data-root": context.root, "data-page": page.id, "data-variant": context.variant.key,
-        "data-walk": context.mode == "walk"}
-    return _document(head, tag("body", body, _sections(context),
-                               join(render_node(p, context) for p in context.variant.popups)))
+    return _document(head, body)
 
 
 def edit_page(context: Context, font_css: str) -> str:
@@ -77,11 +83,15 @@ def edit_page(context: Context, font_css: str) -> str:
                                tag("div", {"data-holder": "popups"}, popups)))
 
 
-def runtime_parts(variant: Variant) -> tuple[str, ...]:
-    """Return the names of the runtime parts that a page needs, in loading order."""
+def runtime_parts(variant: Variant, counted: bool) -> tuple[str, ...]:
+    """Return the names of the runtime parts that a page needs, in loading order.
+
+    Args:
+        counted: A host stands behind the page and counts its visits.
+    """
     nodes = list(variant.nodes())
     actions = [action for node in nodes for action in getattr(node, "actions", ())]
-    parts = ["visit"]
+    parts = ["visit"] if counted else []
     if any(isinstance(action, OpenPopup | ClosePopup) for action in actions):
         parts.append("popup")
     if any(node.__struct_config__.tag == "form" for node in nodes):
@@ -89,7 +99,8 @@ def runtime_parts(variant: Variant) -> tuple[str, ...]:
     return tuple(parts)
 
 
-def runtime_script(parts: Sequence[str]) -> str:
+@cache
+def runtime_script(parts: tuple[str, ...]) -> str:
     """Return the source of these runtime parts."""
     folder = files("needle.core.render") / "runtime"
     return "".join((folder / f"{part}.js").read_text("utf-8") for part in parts)
@@ -125,4 +136,4 @@ def _icon(brand: Brand) -> str:
     colour = swatch.value if swatch else "#000000"
     star = ("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 32 32'>"
             f"<path fill='{colour}' d='M16 1l4 11 11 4-11 4-4 11-4-11L1 16l11-4z'/></svg>")
-    return "data:image/svg+xml," + quote(star, safe="/:=' ")
+    return "data:image/svg+xml," + quote(star, safe="")

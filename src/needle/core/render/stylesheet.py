@@ -9,7 +9,7 @@ from needle.core.site.kind import Kind
 from needle.core.site.look import Look, Value
 from needle.core.site.node import Node
 from needle.core.site.site import Brand, Site
-from needle.core.site.styletable import TABLE
+from needle.core.site.styletable import PROPERTIES, TABLE
 from needle.core.site.widths import Width, band_query
 
 __all__ = ["BASE_CSS", "base_sheet", "brand_css", "face_css", "look_css", "node_css",
@@ -40,6 +40,9 @@ BASE_CSS = (
 )
 
 
+_ORDER = {row: place for place, row in enumerate(PROPERTIES)}
+
+
 def face_css(face: str) -> str:
     """Return the font-family value for a face of the brand, with a fallback."""
     serif = any(word in face for word in ("Slab", "Serif"))
@@ -62,8 +65,10 @@ def look_css(look: Look, selector: str) -> str:
 def _rules(look: Look, select: Callable[[str], str]) -> Iterable[tuple[str, str]]:
     for width in (None, Width.PHONE, Width.TABLET, Width.DESKTOP):
         values = look.at(width)
-        if width is Width.PHONE:
+        if width is Width.PHONE and look.base:
             values = _phone_defaults(look) | dict(values)
+        if not values:
+            continue
         query = "" if width is None else band_query(width)
         for state, body in _bodies(values):
             yield query, f"{select(state)}{{{body}}}"
@@ -76,9 +81,9 @@ def _phone_defaults(look: Look) -> dict[str, Value]:
 
 def _bodies(values: Mapping[str, Value]) -> Iterable[tuple[str, str]]:
     """Yield the state ("" or ":hover") and the declarations for it."""
+    rows = sorted((TABLE[name] for name in values), key=_ORDER.__getitem__)
     for hover in (False, True):
-        body = ";".join(row.declarations(values[row.name]) for row in TABLE.values()
-                        if row.name in values and row.hover == hover)
+        body = ";".join(row.declarations(values[row.name]) for row in rows if row.hover == hover)
         if body:
             yield (":hover" if hover else ""), body
 

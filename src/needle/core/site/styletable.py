@@ -19,7 +19,7 @@ _HEX = re.compile(r"#[0-9a-f]{6}\Z")
 _ROLE = re.compile(r"[a-z][a-z_]{0,30}\Z")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@dataclass(frozen=True, slots=True, kw_only=True, eq=False)
 class Property:
     """One row of the style table.
 

@@ -503,6 +503,7 @@ const needle = (() => {
   return {
     patch, select, size, edit, follow, hover, load, stopEditing,
     popup: showPopup, mark: mark_words, clearMark: () => showMark(null),
+    painted: (n) => requestAnimationFrame(() => requestAnimationFrame(() => tell({ t: "painted", n }))),
     ready: () => !!(D && D.body && sheet),
     box: (id) => {
       const found = byId(id);
