@@ -21,7 +21,7 @@ BASE_CSS = (
     "body{margin:0;font-family:var(--f-body);font-size:17px;line-height:1.6;"
     "color:var(--c-ink);background-color:var(--c-paper);overflow-wrap:break-word}"
     "h1,h2,h3,h4,h5,h6,p,ul,ol{margin:0;padding:0}"
-    ".section a:not(.button),.popup a:not(.button){color:inherit}"
+    ".section a:not(.button){color:inherit}"
     "img,video{max-width:100%}"
     ".section{position:relative;display:grid;column-gap:0!important;row-gap:28px;"
     "grid-template-columns:minmax(20px,1fr) minmax(0,var(--inner,1120px)) minmax(20px,1fr);"

@@ -1,0 +1,44 @@
+import unittest
+
+from needle.core.render.holders import KINDS
+from needle.core.site.look import Look
+from needle.core.site.styletable import PROPERTIES, TABLE, look_faults
+from needle.core.site.widths import Width
+
+
+class StyleTableTest(unittest.TestCase):
+    def test_every_row_is_whole_and_some_kind_takes_it(self) -> None:
+        traits = frozenset().union(*(kind.traits for kind in KINDS))
+        for row in PROPERTIES:
+            with self.subTest(row.name):
+                self.assertIn(row.needs, traits)
+                self.assertTrue(row.label)
+                values = {"number": (row.low, row.high), "colour": ("ink", "#a1b2c3"),
+                          "choice": tuple(row.choices)}[row.editor]
+                for value in values:
+                    self.assertEqual(row.fault(value), "")
+                    self.assertRegex(row.declarations(value), r"^[-a-z]+:[^{}]+$")
+                for default in (row.default, row.phone):
+                    self.assertTrue(default is None or row.fault(default) == "")
+
+    def test_every_row_refuses_what_is_no_value_of_it(self) -> None:
+        for row in PROPERTIES:
+            for value in ("red;}body{display:none", None, True, row.high + 1, (), "#12345"):
+                with self.subTest(f"{row.name}={value!r}"):
+                    if not (row.editor == "choice" and value in row.choices):
+                        self.assertNotEqual(row.fault(value), "")
+
+    def test_names_are_used_once(self) -> None:
+        self.assertEqual(len(TABLE), len(PROPERTIES))
+
+
+class LookTest(unittest.TestCase):
+    def test_a_value_for_one_width_is_seen_there_alone(self) -> None:
+        look = Look(base={"size": 20}).with_value("size", 15, Width.PHONE)
+        self.assertEqual([look.value("size", w) for w in Width], [15, 20, 20])
+        self.assertEqual(look.differs("size"), (Width.PHONE,))
+        self.assertEqual(look.with_value("size", None, Width.PHONE), Look(base={"size": 20}))
+
+    def test_what_the_table_does_not_allow_is_named(self) -> None:
+        self.assertIn("'glow'", look_faults(Look(base={"glow": 1}))[0])
+        self.assertIn("8 to 200 px", look_faults(Look(phone={"size": 900}))[0])

@@ -1,0 +1,34 @@
+import unittest
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from needle.core.site.words import Run, joined, plain, respell, text, tidy
+
+RUNS = st.lists(st.builds(Run, st.text(max_size=8), strong=st.booleans(), emphasis=st.booleans(),
+                          link=st.sampled_from(["", "https://a.example"])), max_size=5)
+
+
+class WordsTest(unittest.TestCase):
+    def test_typing_in_a_bold_word_stays_bold_and_leaves_the_rest(self) -> None:
+        before = (Run("One "), Run("bold", strong=True), Run(" end"))
+        self.assertEqual(respell(before, "One bolder end"),
+                         (Run("One "), Run("bolder", strong=True), Run(" end")))
+
+    def test_a_deleted_stretch_takes_its_marks_with_it(self) -> None:
+        before = (Run("One "), Run("bold", strong=True), Run(" end"))
+        self.assertEqual(respell(before, "One  end"), text("One  end"))
+
+    @given(RUNS, st.text(max_size=20))
+    def test_respelling_gives_exactly_the_words_asked_for(self, runs: list[Run], words: str) -> None:
+        self.assertEqual(plain(respell(tidy(runs), plain(text(words)))), plain(text(words)))
+
+    @given(RUNS)
+    def test_tidy_text_is_tidy_and_has_no_control_characters(self, runs: list[Run]) -> None:
+        once = tidy(runs)
+        self.assertEqual(tidy(once), once)
+        self.assertFalse(set(plain(once)) & set(map(chr, range(10))))
+        self.assertTrue(all(run.words for run in once))
+
+    def test_lines_are_joined_by_breaks(self) -> None:
+        self.assertEqual(plain(joined((text("a"), text("b")))), "a\nb")
