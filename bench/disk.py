@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from pathlib import Path
 
 import msgspec
+from tests.sites import PAGE, long_page
 
 from bench.ratio import Ratio, median_ms
 from needle.core.edit.nodes import set_words
@@ -14,7 +15,6 @@ from needle.core.edit.pages import duplicate_page
 from needle.core.site.words import text
 from needle.publish.folder import publish_folder
 from needle.store.project import Project, read_site
-from tests.sites import PAGE, long_page
 
 PAGES = 500
 

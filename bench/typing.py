@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 
 from PyQt6.QtTest import QTest
+from tests.sites import long_page
 
 from bench.ratio import Ratio
 from needle.app import make_app
@@ -15,7 +16,6 @@ from needle.core.site.words import text
 from needle.store.project import Project
 from needle.ui.session import Session
 from needle.ui.window import Window
-from tests.sites import long_page
 
 APP = make_app()
 TIMES = 60

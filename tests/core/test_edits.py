@@ -141,7 +141,7 @@ class LookEditTest(unittest.TestCase):
     def test_all_alike_change_together_and_the_knot_puts_back(self) -> None:
         site = long_page(1)
         section = site.pages[0].variants[0].children[0]
-        texts = [n for n in section.children[0].children[0].children][1:]
+        texts = list(section.children[0].children[0].children)[1:]
         group = alike(section, texts[0])
         self.assertEqual(len(group), 3)
         after = set_look(site, group, "size", 15, Width.PHONE)

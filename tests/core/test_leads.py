@@ -41,7 +41,8 @@ class CheckingTest(unittest.TestCase):
 
 class RobotTest(unittest.TestCase):
     def test_a_person_has_no_signs(self) -> None:
-        self.assertEqual(robot_signs({"_took": "6200"}, "http://h.localhost:1", "h.localhost:1"), ())
+        own = "h.localhost:1"
+        self.assertEqual(robot_signs({"_took": "6200"}, f"http://{own}", own), ())
         self.assertEqual(robot_signs({"_took": "6200"}, "", "h"), ())
 
     def test_each_sign_is_named(self) -> None:

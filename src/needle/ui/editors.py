@@ -30,7 +30,8 @@ from PyQt6.QtWidgets import (
 from needle.core.site.site import Brand
 from needle.ui.theme import tokens
 
-__all__ = ["ChoiceEdit", "ColourEdit", "DragLabel", "Knot", "NumberEdit", "Segments"]
+__all__ = ["ChoiceEdit", "ColourEdit", "DragLabel", "Knot", "NumberEdit", "Segments",
+           "WordsEdit"]
 
 
 class NumberEdit(QLineEdit):
@@ -101,6 +102,40 @@ class NumberEdit(QLineEdit):
         self._take()
         tenfold = event.modifiers() & Qt.KeyboardModifier.ShiftModifier
         self.step(steps * (10 if tenfold else 1))
+
+
+class WordsEdit(QLineEdit):
+    """A line of words that is taken when the person leaves it or presses Enter.
+
+    Signals:
+        kept: The words are others than those shown before.
+    """
+
+    kept = pyqtSignal(str)
+
+    def __init__(self, name: str, words: str = "") -> None:
+        super().__init__(words)
+        self._before = words
+        self.setAccessibleName(name)
+        self.setCursorPosition(0)
+        self.editingFinished.connect(self._take)
+
+    def show_words(self, words: str) -> None:
+        """Show other words, unless the person is changing these."""
+        if not self.changing:
+            self._before = words
+            self.setText(words)
+            self.setCursorPosition(0)
+
+    @property
+    def changing(self) -> bool:
+        """Whether something is typed here that has not been taken yet."""
+        return self.hasFocus() and self.text() != self._before
+
+    def _take(self) -> None:
+        if self.text() != self._before:
+            self._before = self.text()
+            self.kept.emit(self.text())
 
 
 class DragLabel(QLabel):

@@ -94,10 +94,16 @@ class Finder(QDialog):
     def _ranked(self, words: str) -> list[Found]:
         if not words:
             return self._things[:_MOST]
+        asked = words.casefold()
         names = [f"{thing.words} {thing.note}".casefold() for thing in self._things]
-        hits = process.extract(words.casefold(), names, scorer=fuzz.WRatio, limit=_MOST,
-                               score_cutoff=55)
-        return [self._things[index] for _, _, index in hits]
+        hits = process.extract(asked, names, scorer=fuzz.WRatio, limit=_MOST, score_cutoff=55)
+        near = {index: score for _, score, index in hits}
+        # What holds the very words comes first, and first of all what begins with them.
+        near |= {index: 120.0 if name.startswith(asked) else 105.0
+                 for index, name in enumerate(names)
+                 if asked in self._things[index].words.casefold()}
+        best = sorted(near, key=lambda index: (-near[index], len(names[index])))
+        return [self._things[index] for index in best[:_MOST]]
 
     def _take(self) -> None:
         row = self.list.currentRow()

@@ -7,6 +7,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QLabel,
     QPushButton,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -29,6 +30,7 @@ class _Stage(QAbstractButton):
         self._status = StageStatus("")
         self.setCheckable(True)
         self.setAutoExclusive(True)
+        self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
         self.setAccessibleName(name)
@@ -41,6 +43,9 @@ class _Stage(QAbstractButton):
 
     def sizeHint(self) -> QSize:
         return QSize(164, _HEIGHT)
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(112, _HEIGHT)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         look = tokens()

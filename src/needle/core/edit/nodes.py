@@ -287,7 +287,10 @@ def split_row(site: Site, row_id: Id, columns: int) -> Site:
     Columns that are taken away leave their items in the last one that stays.
     """
     place = find(site, row_id)
-    old = children_of(node_at(site, place))
+    row = node_at(site, place)
+    if not isinstance(row, Row):
+        raise EditError("Only a row is split into columns.")
+    old = children_of(row)
     if columns >= len(old):
         fresh = tuple(Column(id=new_id()) for _ in range(columns - len(old)))
         return set_children(site, place, "children", (*old, *fresh))

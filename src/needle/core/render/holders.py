@@ -97,7 +97,8 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
              _NAME,
              Field(name="backdrop", label="Backdrop", editor="colour"),
              Field(name="strength", label="Strength %", editor="number", low=0, high=100)),
-         css=(".popup a:not(.button){color:inherit}.popup{box-sizing:border-box;border:0;width:min(460px,calc(100% - 32px));"
+         css=(".popup a:not(.button){color:inherit}"
+              ".popup{border:0;width:min(460px,calc(100% - 32px));"
               "max-height:calc(100% - 32px);overflow:auto;padding:32px 28px 28px;"
               "border-radius:8px;background-color:var(--c-paper);color:var(--c-ink)}"
               ".popup[open]{display:grid;gap:16px}.popup::backdrop{background:var(--back)}"

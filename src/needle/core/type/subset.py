@@ -26,4 +26,5 @@ def subset_woff2(face: Face, letters: str) -> bytes:
     cutter.subset(font)
     out = io.BytesIO()
     subset.save_font(font, out, options)
+    font.close()
     return out.getvalue()

@@ -31,7 +31,7 @@ from needle.core.site.site import Swatch
 from needle.core.type.faces import FACES
 from needle.store.media import import_picture
 from needle.ui.cards import Card, button, label
-from needle.ui.editors import ChoiceEdit
+from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.session import Session
 
 __all__ = ["BriefStage"]
@@ -66,10 +66,9 @@ class BriefStage(QWidget):
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
         column.addWidget(label("What it is for", "title"))
-        self._name = QLineEdit()
-        self._name.setAccessibleName("Name of the site")
-        self._name.editingFinished.connect(lambda: self._session.edit(
-            "name of site", lambda site: set_site_name(site, self._name.text())))
+        self._name = WordsEdit("Name of the site")
+        self._name.kept.connect(lambda words: self._session.edit(
+            "name of site", lambda site: set_site_name(site, words)))
         column.addWidget(label("Name of the site", "small"))
         column.addWidget(self._name)
         for key, words, height in _PARTS:
@@ -160,10 +159,9 @@ class BriefStage(QWidget):
         self._media.setResizeMode(QListWidget.ResizeMode.Adjust)
         self._media.setMovement(QListWidget.Movement.Static)
         self._media.currentItemChanged.connect(lambda *_: self._show_alt())
-        self._alt = QLineEdit()
+        self._alt = WordsEdit("What the picture shows")
         self._alt.setPlaceholderText("Choose a picture and say what it shows")
-        self._alt.setAccessibleName("What the picture shows")
-        self._alt.editingFinished.connect(self._take_alt)
+        self._alt.kept.connect(self._take_alt)
         self._facts = label("", "small")
         card.body.addWidget(self._media, 1)
         card.body.addWidget(label("What it shows, for those who cannot see it", "small"))
@@ -193,19 +191,18 @@ class BriefStage(QWidget):
 
     def _show_alt(self) -> None:
         medium = self._session.site.medium(self._chosen_medium())
-        self._alt.setText(medium.alt if medium else "")
+        self._alt.show_words(medium.alt if medium else "")
         self._facts.setText(f"{medium.name} · {medium.width} × {medium.height} px · "
                             f"{medium.weight / 1000:,.0f} kB" if medium else "")
 
-    def _take_alt(self) -> None:
+    def _take_alt(self, words: str) -> None:
         if chosen := self._chosen_medium():
-            words = self._alt.text()
             self._session.edit("alt text", lambda site: set_medium_alt(site, chosen, words))
 
     def refresh(self) -> None:
         """Show the brief as it is now."""
         site = self._session.site
-        self._name.setText(site.name)
+        self._name.show_words(site.name)
         for key, field in self._fields.items():
             words = getattr(site.brief, key)
             shown = field.toPlainText() if isinstance(field, QPlainTextEdit) else field.text()

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -28,7 +27,15 @@ from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
 from needle.ui.build.styles import StyleColumns
 from needle.ui.build.traycolumn import TrayColumn, dim_label
-from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, Knot, NumberEdit, Segments
+from needle.ui.editors import (
+    ChoiceEdit,
+    ColourEdit,
+    DragLabel,
+    Knot,
+    NumberEdit,
+    Segments,
+    WordsEdit,
+)
 from needle.ui.session import Change, Session
 
 __all__ = ["Tray"]
@@ -195,10 +202,9 @@ class Tray(QWidget):
     def _field_editor(self, field: Field) -> tuple[QWidget, Callable[[Node], None]]:
         take = partial(self._set_field, field.name)
         if field.editor == "line":
-            line = QLineEdit()
-            line.setAccessibleName(field.label)
-            line.editingFinished.connect(lambda: take(line.text()))
-            return line, lambda node: line.setText(str(getattr(node, field.name)))
+            line = WordsEdit(field.label)
+            line.kept.connect(take)
+            return line, lambda node: line.show_words(str(getattr(node, field.name)))
         if field.editor == "number":
             number = NumberEdit(field.label, field.low, field.high, 4)
             number.chosen.connect(lambda value: take(value if value is not None else field.low))

@@ -3,7 +3,7 @@
 import msgspec
 from PyQt6.QtCore import QObject, QPointF, QRunnable, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.edit.forms import change_form, drop_route, set_route
 from needle.core.site.form import (
@@ -24,7 +24,7 @@ from needle.services.mailing import ListField, MailingClient, ServiceError
 from needle.store.results.deliveries import waiting_by_route
 from needle.ui.cards import Card, button, label
 from needle.ui.connect.fields import FieldsCard
-from needle.ui.editors import ChoiceEdit
+from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -138,8 +138,7 @@ class Board(QWidget):
         self._fill(form, waiting)
 
     def _typing(self) -> bool:
-        focus = self.focusWidget()
-        return isinstance(focus, QLineEdit) and focus.hasFocus() and focus.isModified()
+        return any(edit.changing for edit in self.findChildren(WordsEdit))
 
     def _fill(self, form: Form, waiting: dict[Id, int]) -> None:
         fields = FieldsCard(self._session, form)
@@ -245,10 +244,9 @@ class Board(QWidget):
         card = Card(service.name if service else "A service that is gone",
                     state or "e-mail notice")
         line = QHBoxLayout()
-        to = QLineEdit(route.to)
-        to.setAccessibleName("Who gets the notice")
-        to.editingFinished.connect(lambda: to.text().strip() != route.to and self._change(
-            form, msgspec.structs.replace(route, to=to.text().strip())))
+        to = WordsEdit("Who gets the notice", route.to)
+        to.kept.connect(lambda said: self._change(
+            form, msgspec.structs.replace(route, to=said.strip())))
         line.addWidget(label("to", "dim"))
         line.addWidget(to, 1)
         line.addWidget(button("Cut", lambda: self._cut(form, route)))
@@ -275,10 +273,9 @@ class Board(QWidget):
             line.addWidget(pages, 3)
         else:
             words = after.words if isinstance(after, ShowMessage) else after.address
-            edit = QLineEdit(words)
-            edit.setAccessibleName("Message" if now == "message" else "Address")
-            edit.editingFinished.connect(lambda: self._set_after(
-                form, ShowMessage(edit.text()) if now == "message" else ThankAddress(edit.text())))
+            edit = WordsEdit("Message" if now == "message" else "Address", words)
+            edit.kept.connect(lambda said: self._set_after(
+                form, ShowMessage(said) if now == "message" else ThankAddress(said)))
             line.addWidget(edit, 3)
         card.body.addLayout(line)
         self._threads.append((fields.sent_line, card, "holds"))

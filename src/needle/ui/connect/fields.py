@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QHBoxLayout,
     QInputDialog,
-    QLineEdit,
     QMenu,
     QToolButton,
     QWidget,
@@ -22,7 +21,7 @@ from needle.core.edit.forms import (
 from needle.core.site.form import Form, FormField, Role
 from needle.core.site.ids import Id
 from needle.ui.cards import Card, label
-from needle.ui.editors import ChoiceEdit
+from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.session import Session
 from needle.ui.theme import icon
 
@@ -45,9 +44,8 @@ class FieldsCard(Card):
         self._session = session
         self._form = form
         self.title.hide()
-        name = QLineEdit(form.name)
-        name.setAccessibleName("Name of the form")
-        name.editingFinished.connect(lambda: self._set(name=name.text().strip() or form.name))
+        name = WordsEdit("Name of the form", form.name)
+        name.kept.connect(lambda words: self._set(name=words.strip() or form.name))
         self.head.insertWidget(0, name, 2)
         self._lines: dict[Id, QWidget] = {}
         for field in form.fields:
@@ -77,20 +75,17 @@ class FieldsCard(Card):
         row = QHBoxLayout(line)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(4)
-        words = QLineEdit(field.label)
-        words.setAccessibleName(f"Label of the {ROLE_WORDS[field.role]} field")
-        words.editingFinished.connect(lambda: self._set_field(
-            field, label=words.text().strip() or field.label))
+        words = WordsEdit(f"Label of the {ROLE_WORDS[field.role]} field", field.label)
+        words.kept.connect(lambda said: self._set_field(
+            field, label=said.strip() or field.label))
         role = ChoiceEdit("Role", ROLE_WORDS, inherit=False)
         role.show_value(field.role)
         role.chosen.connect(lambda value: self._set_field(field, role=value))
         row.addWidget(words, 6)
         row.addWidget(role, 3)
-        words.setCursorPosition(0)
         if field.role is Role.HIDDEN:
-            source = QLineEdit(field.source)
-            source.setAccessibleName("Parameter of the address that fills it")
-            source.editingFinished.connect(lambda: self._set_field(field, source=source.text()))
+            source = WordsEdit("Parameter of the address that fills it", field.source)
+            source.kept.connect(lambda said: self._set_field(field, source=said))
             row.addWidget(source, 2)
         else:
             needed = QCheckBox("needed")
@@ -153,10 +148,8 @@ class FieldsCard(Card):
         row.addWidget(label("When it is sent", "title"))
         row.addStretch()
         row.addWidget(label("button says", "dim"))
-        words = QLineEdit(self._form.submit)
-        words.setAccessibleName("Words on the form's button")
-        words.editingFinished.connect(
-            lambda: self._set(submit=words.text().strip() or self._form.submit))
+        words = WordsEdit("Words on the form's button", self._form.submit)
+        words.kept.connect(lambda said: self._set(submit=said.strip() or self._form.submit))
         row.addWidget(words)
         return line
 

@@ -1,0 +1,73 @@
+import contextlib
+import io
+import json
+import subprocess
+import sys
+import tempfile
+import unittest
+from pathlib import Path
+
+from needle.cli import main
+from needle.store.project import Project, read_site
+from tests import imports
+from tests.sites import small_site
+
+
+class CliTest(unittest.TestCase):
+    def setUp(self) -> None:
+        name = tempfile.TemporaryDirectory()
+        self.addCleanup(name.cleanup)
+        self.folder = Path(name.name)
+
+    def run_cli(self, *arguments: str) -> tuple[int, str, str]:
+        out, err = io.StringIO(), io.StringIO()
+        with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+            code = main(arguments)
+        return code, out.getvalue(), err.getvalue()
+
+    def test_demo_and_publish_write_a_site_without_a_window(self) -> None:
+        project, out = str(self.folder / "demo"), str(self.folder / "out")
+        self.assertEqual(self.run_cli("demo", "--make", project)[0], 0)
+        code, said, _ = self.run_cli("publish", project, "--to", out)
+        self.assertEqual(code, 0)
+        self.assertIn("5 pages written", said)
+        site = read_site(Path(project))
+        self.assertEqual([p.name for p in site.pages if p.tested], ["Meteor Night"])
+        again = str(self.folder / "again")
+        self.run_cli("demo", "--make", again)
+        self.assertEqual(read_site(Path(again)), site)
+
+    def test_faults_are_said_in_words_with_an_exit_code(self) -> None:
+        code, _, said = self.run_cli("publish", str(self.folder), "--to", str(self.folder))
+        self.assertEqual(code, 2)
+        self.assertIn("site.json is missing", said)
+        Project.create(self.folder / "p", small_site()).close()
+        code, _, said = self.run_cli("demo", "--make", str(self.folder / "p"))
+        self.assertEqual(code, 2)
+        self.assertIn("holds a project already", said)
+
+    def test_the_schema_is_json(self) -> None:
+        self.assertIn("$defs", json.loads(self.run_cli("schema")[1]))
+
+    def test_a_port_in_use_is_said_in_words(self) -> None:
+        import socket
+
+        Project.create(self.folder / "p", small_site()).close()
+        with socket.socket() as other:
+            other.bind(("127.0.0.1", 0))
+            other.listen()
+            port = str(other.getsockname()[1])
+            code, _, said = self.run_cli("host", str(self.folder / "p"), "--port", port)
+        self.assertEqual(code, 2)
+        self.assertIn(f"Port {port} cannot be used", said)
+        self.assertIn("choose another port", said)
+
+    def test_writing_a_site_needs_no_qt(self) -> None:
+        code = ("import sys; import needle.publish.folder, needle.store.project, needle.host.app; "
+                "sys.exit(any(name.startswith('PyQt6') for name in sys.modules))")
+        self.assertEqual(subprocess.run([sys.executable, "-c", code], check=False).returncode, 0)
+
+
+class ImportTest(unittest.TestCase):
+    def test_rooms_import_inwards_only(self) -> None:
+        self.assertEqual(imports.faults(), [])

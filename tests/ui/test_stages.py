@@ -1,0 +1,350 @@
+"""Connect, Publish, Measure and Brief, driven through their widgets."""
+
+import io
+import time
+import unittest
+from pathlib import Path
+
+from PIL import Image
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QFontMetrics
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton, QWidget
+
+from needle.core.edit.pages import split_page
+from needle.core.site.form import ListRoute, Role, ShowMessage, ThankPage
+from needle.core.site.site import Site
+from needle.publish.live import read_live
+from needle.store.results.taking import NewLead, take_lead, take_visit
+from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
+from tests.ui.desk import APP, DeskTest
+
+CTRL = Qt.KeyboardModifier.ControlModifier
+
+
+class StageTest(DeskTest):
+    def named(self, kind: type[QWidget], name: str, within: QWidget | None = None) -> QWidget:
+        """Return the visible widget with this accessible name or text."""
+        for widget in (within or self.window).findChildren(kind):
+            words = widget.text() if hasattr(widget, "text") else ""
+            if name in (widget.accessibleName(), words) and widget.isVisible():
+                return widget
+        self.fail(f"No {kind.__name__} is called {name!r}")
+
+    def press_button(self, words: str) -> None:
+        QTest.mouseClick(self.named(QPushButton, words), Qt.MouseButton.LeftButton)
+
+    def write(self, name: str, words: str) -> None:
+        QTest.qWait(200)
+        line = self.named(QLineEdit, name)
+        line.setFocus()
+        line.selectAll()
+        QTest.keyClicks(line, words)
+        QTest.keyClick(line, Qt.Key.Key_Return)
+
+    def pick(self, name: str, value: object) -> None:
+        QTest.qWait(200)
+        box = self.named(QComboBox, name)
+        box.setCurrentIndex(box.findData(value))
+        box.activated.emit(box.currentIndex())
+
+
+class ConnectTest(StageTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.show_stage("Connect")
+        QTest.qWait(60)
+
+    def form(self):
+        return self.session.site.form(FORM)
+
+    def test_a_label_is_changed_and_the_mapping_holds(self) -> None:
+        routes = self.form().routes
+        self.write("Label of the e-mail field", "Where can we write?")
+        self.assertEqual(self.form().field(EMAIL).label, "Where can we write?")
+        self.assertEqual(self.form().routes, routes)
+        self.session.undo()
+        self.assertEqual(self.form().field(EMAIL).label, "E-mail")
+
+    def test_a_thread_is_cut_and_drawn_again(self) -> None:
+        self.pick("What fills FULL_NAME", "")
+        self.assertEqual(dict(self.form().routes[0].fields), {EMAIL: "EMAIL"})
+        self.pick("What fills EMAIL", NAME)
+        self.assertEqual(dict(self.form().routes[0].fields), {NAME: "EMAIL"})
+        self.press_button("Cut")
+        self.assertEqual(len(self.form().routes), 1)
+        self.assertEqual(self.session.undo_label, "cut thread")
+
+    def test_what_follows_sending_is_changed(self) -> None:
+        self.pick("What follows", "message")
+        self.assertIsInstance(self.form().after, ShowMessage)
+        self.write("Message", "See you soon.")
+        self.assertEqual(self.form().after, ShowMessage("See you soon."))
+        self.pick("What follows", "page")
+        self.pick("Page", PAGE)
+        self.assertEqual(self.form().after, ThankPage(PAGE))
+
+    def test_a_new_form_asks_for_an_address_and_can_go_again(self) -> None:
+        self.press_button("New form")
+        made = self.session.site.forms[-1]
+        self.assertEqual([f.role for f in made.fields], [Role.EMAIL])
+        self.assertIn("No lead has come", self.shown_words())
+        self.window.commands.run("connect.delete")
+        self.assertEqual(len(self.session.site.forms), 1)
+        self.window.commands.run("connect.delete")
+        self.assertIn("shows this form", self.window.last_words)
+
+    def test_deliveries_show_what_became_of_each_lead(self) -> None:
+        for key, signs in (("good", ()), ("robot", ("filled in 0.2 s",))):
+            take_lead(self.window.outcomes.engine, NewLead(
+                key=key, at_ms=int(time.time() * 1000), visitor=key, form=FORM, form_name="Places",
+                page=PAGE, variant="A", email=f"{key}@mail.example", answers=[], signs=signs,
+                routes=("route1",)))
+        self.window.outcomes.look()
+        table = self.window.stages["Connect"]._deliveries
+        rows = {table.item(r, 1).text(): table.item(r, 2).text() for r in range(table.rowCount())}
+        self.assertEqual(rows["good@mail.example"], "on its way")
+        self.assertIn("looks like a robot (filled in 0.2 s): kept, not sent",
+                      rows["robot@mail.example"])
+
+    def test_an_unreachable_list_is_said_in_words(self) -> None:
+        self.press_button("Thread to a mailing list")
+        self.assertIn("cannot be read", self.window.last_words)
+        self.assertIsInstance(self.form().routes[0], ListRoute)
+
+    def shown_words(self) -> str:
+        return " ".join(label.text() for label in self.window.findChildren(QLabel)
+                        if label.isVisible())
+
+
+class PublishTest(StageTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.show_stage("Publish")
+        self.stage = self.window.stages["Publish"]
+
+    def state(self, row: int) -> str:
+        return self.stage.pages.item(row, 4).text()
+
+    def test_send_change_send_again_and_take_off(self) -> None:
+        self.assertEqual([self.state(0), self.state(1)], ["never sent", "never sent"])
+        self.press_button("Send 2 pages")
+        self.assertEqual(self.state(0), "same as live")
+        self.assertFalse(self.named(QPushButton, "Send").isEnabled())
+        self.write("Title of the page", "Another title")
+        self.window.refresh()
+        self.assertEqual(self.state(0), "title or description")
+        self.press_button("Send 1 page")
+        self.assertEqual(self.state(0), "same as live")
+        self.press_button("Take off")
+        self.assertEqual([p.id for p in read_live(self.folder).pages], [THANKS])
+        self.assertEqual(self.state(0), "never sent")
+        self.press_button("Take off")
+        self.assertIn("is not live", self.window.last_words)
+
+    def test_an_unticked_page_is_left_out(self) -> None:
+        self.stage.pages.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
+        self.press_button("Send 1 page")
+        self.assertEqual([p.id for p in read_live(self.folder).pages], [PAGE])
+
+    def test_a_page_deleted_here_but_still_live_is_pointed_out(self) -> None:
+        self.press_button("Send 2 pages")
+        self.session.show_page(THANKS)
+        self.window.commands.run("page.delete")
+        self.window.show_stage("Publish")
+        words = [label.text() for label in self.stage.findChildren(QLabel)]
+        self.assertTrue(any("Still live though deleted here: Thanks" in w for w in words))
+
+
+class MeasureTest(StageTest):
+    def site(self) -> Site:
+        from datetime import date
+
+        return split_page(small_site(), PAGE, date(2026, 11, 1))
+
+    def setUp(self) -> None:
+        super().setUp()
+        engine = self.window.outcomes.engine
+        now = int(time.time() * 1000)
+        for number in range(60):
+            key = "AB"[number % 2]
+            take_visit(engine, at_ms=now, visitor=f"v{number}", page=PAGE, variant=key)
+            if number % 5 == 0:
+                take_lead(engine, NewLead(
+                    key=f"k{number}", at_ms=now, visitor=f"v{number}", form=FORM,
+                    form_name="Places", page=PAGE, variant=key, email=f"p{number}@mail.example",
+                    answers=[(NAME, "Your name", f"=Person {number}")]))
+        self.window.outcomes.look()
+        self.window.show_stage("Measure")
+        self.stage = self.window.stages["Measure"]
+
+    def cells(self, table, row: int) -> list[str]:
+        return [table.item(row, column).text() for column in range(table.columnCount())]
+
+    def test_variants_are_counted_apart_and_the_winner_is_kept(self) -> None:
+        table = self.stage.splits.table
+        self.assertEqual(self.cells(table, 0)[1:4], ["50 %", "30", "6"])
+        self.assertEqual(self.cells(table, 1)[1:5], ["50 %", "30", "6", "20.00 %"])
+        self.press_button("Keep B, archive A")
+        page = self.session.site.page(PAGE)
+        self.assertEqual([v.key for v in page.variants], ["B"])
+        self.assertEqual([v.key for v in page.archive], ["A"])
+        self.session.undo()
+        self.assertTrue(self.session.site.page(PAGE).tested)
+
+    def test_the_share_is_changed_by_keys_and_undone_as_one_step(self) -> None:
+        slider = self.stage.splits.share
+        slider.setFocus()
+        for _ in range(3):
+            QTest.keyClick(slider, Qt.Key.Key_Right)
+        self.assertEqual([v.share for v in self.session.site.page(PAGE).variants], [53, 47])
+        self.session.undo()
+        self.assertEqual([v.share for v in self.session.site.page(PAGE).variants], [50, 50])
+
+    def test_results_by_page(self) -> None:
+        self.stage.show_part("Pages")
+        table = self.stage.pages.table
+        self.assertEqual(self.cells(table, 0), ["Night", "A", "30", "6", "20.00 %"])
+
+    def test_the_lead_book_is_searched_and_exported(self) -> None:
+        self.stage.show_part("Leads")
+        leads = self.stage.leads
+        self.assertEqual(leads.model.rowCount(), 12)
+        QTest.keyClicks(leads.line, "p15")
+        self.until(lambda: leads.model.rowCount() == 1)
+        self.assertIn("=Person 15", leads.model.index(0, 2).data())
+        out = Path(self._folder.name) / "leads.csv"
+        leads.export(out)
+        self.assertIn("'=Person 15", out.read_text("utf-8-sig"))
+        leads.export(out / "below-a-file.csv")
+        self.assertIn("cannot be written", self.window.last_words)
+
+    def test_without_a_test_the_screen_says_how_to_start_one(self) -> None:
+        self.press_button("Keep A, archive B")
+        self.assertIn("was kept", self.stage.splits._says.text())
+
+
+class BriefTest(StageTest):
+    def test_brief_colours_and_pictures(self) -> None:
+        self.window.show_stage("Brief")
+        self.write("The one thing a visitor should do", "Book a chair")
+        self.assertEqual(self.session.site.brief.call_to_action, "Book a chair")
+        before = self.style(self.desktop, "button1", "background-color")
+        self.window.stages["Brief"].set_colour("main", "#aa2200")
+        self.until(lambda: self.style(self.phone, "button1", "background-color")
+                   == "rgb(170, 34, 0)")
+        self.session.undo()
+        self.until(lambda: self.style(self.desktop, "button1", "background-color") == before)
+        picture = Path(self._folder.name) / "hill.png"
+        out = io.BytesIO()
+        Image.new("RGB", (80, 40), "navy").save(out, "PNG")
+        picture.write_bytes(out.getvalue())
+        self.window.stages["Brief"].add_picture(picture)
+        self.assertEqual(self.session.site.media[0].name, "hill.png")
+        picture.write_bytes(b"no picture")
+        self.window.stages["Brief"].add_picture(picture)
+        self.assertIn("not a picture", self.window.last_words)
+
+
+class WindowTest(StageTest):
+    def test_the_finder_finds_commands_pages_words_and_settings(self) -> None:
+        for words, holds in (
+                ("see you", lambda: self.session.selection == "thead"),
+                ("Old words", lambda: self.session.selection == "head1"),
+                ("Measure", lambda: self.window._stack.currentWidget()
+                 is self.window.stages["Measure"])):
+            with self.subTest(words):
+                self.window.find()
+                QTest.keyClicks(self.window.finder.line, words)
+                QTest.keyClick(self.window.finder.line, Qt.Key.Key_Return)
+                self.until(holds)
+
+    def test_every_command_has_words_and_no_two_share_a_shortcut(self) -> None:
+        commands = self.window.commands.all()
+        keys = [c.keys for c in commands if c.keys]
+        self.assertEqual(len(keys), len(set(keys)))
+        self.assertTrue(all(c.words for c in commands))
+        menus = {action.text() for action in self.window.menuBar().actions()}
+        self.assertEqual({c.menu for c in commands}, menus)
+
+    def test_undo_names_what_it_takes_back_in_the_menu(self) -> None:
+        self.session.select("head1")
+        self.window.commands.run("node.copy")
+        self.window.commands.refresh()
+        self.assertEqual(self.window.commands.action("edit.undo").text(), "Undo: duplicate")
+
+    def test_everything_that_can_be_used_has_a_name_for_those_who_cannot_see_it(self) -> None:
+        for stage in self.window.stages:
+            self.window.show_stage(stage)
+            self.session.select("button1" if stage == "Build" else "")
+            for kind in (QToolButton, QPushButton, QLineEdit, QComboBox):
+                for widget in self.window.stages[stage].findChildren(kind):
+                    if isinstance(widget.parentWidget(), QComboBox) or not widget.isVisible():
+                        continue
+                    words = widget.text() if hasattr(widget, "text") else ""
+                    named = widget.accessibleName() or words or widget.placeholderText()
+                    self.assertTrue(named, f"{stage}: {kind.__name__} without a name")
+
+    def test_nothing_is_cut_off_at_1280_by_800_and_at_1024_by_700(self) -> None:
+        for size in ((1280, 800), (1024, 700)):
+            self.window.resize(*size)
+            for stage in self.window.stages:
+                self.window.show_stage(stage)
+                QTest.qWait(60)
+                self.assertLessEqual(self.window.width(), size[0], stage)
+                for button in self.window.stages[stage].findChildren(QPushButton):
+                    if button.isVisible() and button.text():
+                        needs = QFontMetrics(button.font()).horizontalAdvance(button.text())
+                        self.assertGreaterEqual(button.width(), needs, button.text())
+
+    def test_both_themes_dress_the_window(self) -> None:
+        self.window.commands.run("go.theme")
+        self.assertIn("#161f1c", APP.styleSheet())
+        self.window.commands.run("go.theme")
+        self.assertIn("#ffffff", APP.styleSheet())
+
+    def test_pages_are_made_copied_and_deleted_with_undo(self) -> None:
+        self.window.commands.run("page.copy")
+        self.assertEqual(self.session.page.name, "Night copy")
+        self.window.commands.run("page.delete")
+        self.assertEqual(len(self.session.site.pages), 2)
+        self.session.undo()
+        self.session.undo()
+        self.assertEqual(self.session.site, small_site())
+
+    def test_a_split_is_started_and_each_variant_edited_apart(self) -> None:
+        self.window.commands.run("page.split")
+        self.assertEqual(self.session.variant.key, "B")
+        heading = next(n.id for n in self.session.variant.nodes() if hasattr(n, "rank"))
+        self.until(lambda: self.text(self.desktop, heading) == "Old words")
+        self.click(self.desktop, heading)
+        self.press(Qt.Key.Key_A, CTRL)
+        self.type("Variant words")
+        self.until(lambda: "Variant words" in self.text(self.phone, heading))
+        self.session.show_page(PAGE, "A")
+        self.until(lambda: self.text(self.desktop, "head1") == "Old words")
+
+    def test_an_empty_project_offers_the_first_step(self) -> None:
+        self.session.select("")
+        words = " ".join(label.text() for label in self.window.build.tray.findChildren(QLabel))
+        self.assertIn("Ins adds a section", words)
+
+
+class StyleTest(StageTest):
+    def test_a_text_style_changes_every_item_that_follows_it(self) -> None:
+        self.session.select("")
+        styles = self.window.build.tray.styles
+        styles.choice.setCurrentIndex(styles.choice.findData("title"))
+        styles.refresh()
+        size = styles.editors["size"]
+        size.setFocus()
+        size.selectAll()
+        QTest.keyClicks(size, "44")
+        QTest.keyClick(size, Qt.Key.Key_Return)
+        for node in ("head1", "head2"):
+            self.until(lambda n=node: self.style(self.desktop, n, "font-size") == "44px")
+        self.assertEqual(self.style(self.phone, "head1", "font-size"), "37px")
+
+
+if __name__ == "__main__":
+    unittest.main()
