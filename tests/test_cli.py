@@ -46,6 +46,14 @@ class CliTest(unittest.TestCase):
         self.assertEqual(code, 2)
         self.assertIn("holds a project already", said)
 
+    def test_check_prints_the_snags_worst_first(self) -> None:
+        Project.create(self.folder / "p", small_site()).close()
+        code, said, _ = self.run_cli("check", str(self.folder / "p"))
+        self.assertEqual(code, 0)
+        self.assertIn("1  The description for searches is missing  (Thanks)", said)
+        _, said, _ = self.run_cli("check", str(self.folder / "p"), "--json")
+        self.assertEqual(json.loads(said)[0]["target"], "page2")
+
     def test_the_schema_is_json(self) -> None:
         self.assertIn("$defs", json.loads(self.run_cli("schema")[1]))
 

@@ -41,6 +41,11 @@ def _parser() -> argparse.ArgumentParser:
                          help="a Needle host will serve /_needle/ beside the files: count visits")
     publish.set_defaults(run=_publish)
 
+    check = commands.add_parser("check", help="print what is wrong with a project, worst first")
+    check.add_argument("project", type=Path)
+    check.add_argument("--json", action="store_true")
+    check.set_defaults(run=_check)
+
     host = commands.add_parser("host", help="serve a project's live pages")
     host.add_argument("project", type=Path)
     host.add_argument("--port", type=int, default=8420)
@@ -115,6 +120,25 @@ def _publish(asked: argparse.Namespace) -> int:
     if site.forms and not asked.with_host:
         print("Their forms post to /_needle/ beside the pages: let a Needle host answer there.")
     return 0
+
+
+def _check(asked: argparse.Namespace) -> int:
+    from dataclasses import asdict
+
+    from needle.core.snags.finding import find_snags
+    from needle.store.project import ProjectError, read_site
+
+    try:
+        snags = find_snags(read_site(asked.project))
+    except ProjectError as error:
+        return _fail(error)
+    if asked.json:
+        print(json.dumps([asdict(snag) for snag in snags], indent=1, ensure_ascii=False))
+    for number, snag in enumerate(snags if not asked.json else (), 1):
+        print(f"{number:3}  {snag.words}  ({snag.where})")
+    if not snags and not asked.json:
+        print("No snags.")
+    return int(any(snag.weight == 1 for snag in snags))
 
 
 def _host(asked: argparse.Namespace) -> int:

@@ -11,6 +11,7 @@ from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton, QWidget
 
+from needle.core.edit.nodes import set_field
 from needle.core.edit.pages import split_page
 from needle.core.site.form import ListRoute, Role, ShowMessage, ThankPage
 from needle.core.site.site import Site
@@ -141,6 +142,19 @@ class PublishTest(StageTest):
         self.assertEqual(self.state(0), "never sent")
         self.press_button("Take off")
         self.assertIn("is not live", self.window.last_words)
+
+    def test_a_snag_leads_to_its_place_and_goes_when_it_is_put_right(self) -> None:
+        snags = self.stage.snags.list
+        self.assertEqual(snags.count(), 1)
+        self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
+        self.window.refresh()
+        self.assertIn("A button does nothing", snags.item(0).text())
+        snags.itemActivated.emit(snags.item(0))
+        self.assertEqual(self.session.selection, "button1")
+        self.assertIs(self.window._stack.currentWidget(), self.window.build)
+        self.session.undo()
+        self.window.show_stage("Publish")
+        self.assertEqual(snags.count(), 1)
 
     def test_an_unticked_page_is_left_out(self) -> None:
         self.stage.pages.item(1, 0).setCheckState(Qt.CheckState.Unchecked)

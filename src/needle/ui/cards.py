@@ -11,6 +11,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QTableWidget,
     QTableWidgetItem,
     QToolButton,
@@ -56,9 +57,12 @@ class Card(QWidget):
         body: What stands below.
     """
 
-    def __init__(self, title: str, note: str = "") -> None:
+    def __init__(self, title: str, note: str = "", grows: bool = False) -> None:
+        """Make a card; one that grows takes the room that is left."""
         super().__init__()
         self.setObjectName("card")
+        if not grows:
+            self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Maximum)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self.title = label(title, "title")
         self.note = label(note, "small")

@@ -23,6 +23,7 @@ from PyQt6.QtWidgets import (
     QLabel,
     QLineEdit,
     QMenu,
+    QSizePolicy,
     QToolButton,
     QWidget,
 )
@@ -179,6 +180,7 @@ class ChoiceEdit(QComboBox):
         super().__init__()
         self._inherit = inherit
         self.setAccessibleName(name)
+        self.setToolTip(f"{name}; in brackets: inherited" if inherit else name)
         self.setMinimumContentsLength(3)
         self.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -193,7 +195,7 @@ class ChoiceEdit(QComboBox):
         with QSignalBlocker(self):
             if self._inherit:
                 at = self.findData(inherited) if inherited is not None else -1
-                self.setItemText(0, f"{self.itemText(at)} (inherited)" if at > 0 else "–")
+                self.setItemText(0, f"({self.itemText(at)})" if at > 0 else "–")
             self.setCurrentIndex(max(0, self.findData(value)) if value is not None else 0)
 
 
@@ -215,6 +217,8 @@ class ColourEdit(QToolButton):
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.setIconSize(QSize(16, 16))
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setProperty("role", "left")
         self._menu = QMenu(self)
         self._menu.aboutToShow.connect(self._fill)
         self.setMenu(self._menu)
@@ -227,7 +231,7 @@ class ColourEdit(QToolButton):
         hex_value = swatch.value if swatch else (shown if shown and shown[0] == "#" else "")
         name = swatch.name if swatch else (shown or "none")
         self.setIcon(_dot(hex_value))
-        self.setText(name if value else f"{name} (inherited)" if inherited else "none")
+        self.setText(name if value else f"({name})" if inherited else "none")
 
     def _fill(self) -> None:
         self._menu.clear()

@@ -98,6 +98,7 @@ QToolButton[role="segment"] { border: 1px solid $edge; border-radius: 0; padding
 QToolButton[role="segment"]:checked { background: $enamel_raised; color: $on_enamel;
   border-color: $enamel_raised; }
 QToolButton[role="segment"]:focus { border: 1px solid $bottle; }
+QToolButton[role="left"] { text-align: left; }
 QToolButton::menu-indicator { image: none; }
 QWidget#bar { background: $plate; border-bottom: 1px solid $edge; }
 QWidget#work { background: $pewter; }

@@ -33,7 +33,7 @@ from needle.ui.theme import DAY, NIGHT, apply_theme, tokens
 
 __all__ = ["Window"]
 
-_POLL_MS = 1500
+_POLL_MS = 800
 _SAID_MS = 9000
 
 
@@ -100,6 +100,12 @@ class Window(QMainWindow):
         self._clock.timeout.connect(self._on_clock)
         self._clock.start()
         self.outcomes.changed.connect(self.refresh)
+        publish, connect = self.stages["Publish"], self.stages["Connect"]
+        assert isinstance(publish, PublishStage)
+        assert isinstance(connect, ConnectStage)
+        publish.node_asked.connect(lambda node: (self.show_stage("Build"), session.go_to(node)))
+        publish.form_asked.connect(lambda form: (self.show_stage("Connect"),
+                                                 connect.choose(form)))
         self.refresh()
 
     # Commands

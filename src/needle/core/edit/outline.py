@@ -62,8 +62,9 @@ def _rows(rows: Sequence[Node], context: Context) -> tuple[OutlineRow, ...]:
         if len(columns) == 1 and isinstance(columns[0], Column):
             found.extend(_item(item, context) for item in children_of(columns[0]))
         else:
-            found.append(_holder(row, f"{len(columns)} columns", context, tuple(
-                _holder(column, f"Column {number}", context,
+            noun = "cells" if "cells" in row.look.base else "columns"
+            found.append(_holder(row, f"{len(columns)} {noun}", context, tuple(
+                _holder(column, f"{noun[:-1].capitalize()} {number}", context,
                         tuple(_item(item, context) for item in children_of(column)))
                 for number, column in enumerate(columns, 1))))
     return tuple(found)

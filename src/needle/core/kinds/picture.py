@@ -45,7 +45,7 @@ def _render(node: Picture, context: Context) -> Markup:
 
 def _summary(node: Picture, context: Context) -> str:
     medium = context.medium(node.medium)
-    return medium.name if medium else "no picture chosen"
+    return (node.alt or medium.alt or medium.name) if medium else "no picture chosen"
 
 
 KIND = Kind(

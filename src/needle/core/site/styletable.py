@@ -109,10 +109,10 @@ def _sides(stem: str, line: str, css: str, low: float) -> Iterable[Property]:
 
 PROPERTIES: tuple[Property, ...] = (
     _choice("face", "Face", "type", "type", {
-        "heading": ("Heading face", "font-family:var(--f-heading)"),
-        "body": ("Body face", "font-family:var(--f-body)")}),
+        "heading": ("Heading", "font-family:var(--f-heading)"),
+        "body": ("Body", "font-family:var(--f-body)")}),
     _choice("weight", "Weight", "type", "type", {
-        400: ("Regular", "font-weight:400"), 600: ("Semi-bold", "font-weight:600"),
+        400: ("Regular", "font-weight:400"), 600: ("Semi", "font-weight:600"),
         700: ("Bold", "font-weight:700")}, line="Face"),
     _number("size", "Size", "Size", "type", "type", "font-size:{}px", (8, 200, 1)),
     _number("line_height", "Line height", "Size", "type", "type", "line-height:{}",

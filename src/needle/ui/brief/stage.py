@@ -149,7 +149,7 @@ class BriefStage(QWidget):
             site, brand=msgspec.structs.replace(site.brand, **{key: family})))
 
     def _media_card(self) -> Card:
-        card = Card("Pictures")
+        card = Card("Pictures", grows=True)
         card.head.addWidget(button("Add pictures…", self._add))
         self._media = QListWidget()
         self._media.setAccessibleName("Pictures")

@@ -14,14 +14,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.colour import contrast
 from needle.core.edit.looks import alike, clear_at, resolved, set_look
 from needle.core.edit.nodes import rename, set_field, set_hidden
+from needle.core.edit.reading import text_contrast
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field
 from needle.core.site.node import Node
-from needle.core.site.site import Brand
 from needle.core.site.styletable import Property, properties_for
 from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
@@ -331,7 +330,8 @@ class Tray(QWidget):
         self.editors["contrast"] = note
 
         def refresh(node: Node) -> None:
-            ratio = _text_contrast(self._session, node)
+            width = self._session.scope or Width.DESKTOP
+            ratio = text_contrast(self._session.site, self._session.path(node.id), width)
             note.setText("" if ratio is None else f"{ratio:.1f} : 1")
             note.setProperty("role", "good" if ratio and ratio >= 4.5 else "fault")
             note.style().polish(note)  # type: ignore[union-attr]
@@ -380,32 +380,3 @@ class Tray(QWidget):
             return site
 
         self._session.edit(f"put back {names[0].replace('_', ' ')}", how)
-
-
-def _text_contrast(session: Session, node: Node) -> float | None:
-    """Return the contrast of a node's words on the nearest fill around it, if both are known."""
-    site, path = session.site, session.path(node.id)
-    width = session.scope or Width.DESKTOP
-    fill = _nearest(path, "fill", width, _button_value(node, "main")) or "paper"
-    ink = _nearest(path, "colour", width, _button_value(node, "on_main")) or "ink"
-    one, other = _hex(site.brand, fill), _hex(site.brand, ink)
-    return contrast(one, other) if one and other else None
-
-
-def _nearest(path: list[Node], name: str, width: Width, own: str) -> str:
-    for node in reversed(path):
-        value = node.look.value(name, width)
-        if value is not None:
-            return str(value)
-        if node is path[-1] and own:
-            return own
-    return ""
-
-
-def _button_value(node: Node, role: str) -> str:
-    return role if getattr(node, "looks", "") == "main" else ""
-
-
-def _hex(brand: Brand, value: str) -> str:
-    swatch = brand.swatch(value)
-    return swatch.value if swatch else (value if value.startswith("#") else "")

@@ -108,7 +108,7 @@ class LeadBook(QWidget):
         self.robots = QCheckBox("with robots")
         self.robots.toggled.connect(lambda _: self.refresh())
         self._empty = label("", "dim", wrap=True)
-        card = Card("Leads")
+        card = Card("Leads", grows=True)
         self._count = card.note
         for widget in (self.line, self.robots, button("Export as CSV…", self.ask_export)):
             card.head.addWidget(widget)
@@ -129,7 +129,7 @@ class LeadBook(QWidget):
         rows.hide()
         rows.setDefaultSectionSize(28)
         header.setHighlightSections(False)
-        for column, width in enumerate((110, 220, 0, 130, 130, 130, 90)):
+        for column, width in enumerate((110, 230, 0, 130, 130, 160, 60)):
             if width:
                 table.setColumnWidth(column, width)
         header.setSectionResizeMode(2, QHeaderView.ResizeMode.Stretch)

@@ -74,7 +74,7 @@ class SplitTests(QWidget):
         self._rates, self._difference = RateChart(), DifferenceChart()
         for title, chart, stretch in (("Where the true rate may lie", self._rates, 5),
                                       ("Difference as visitors arrived", self._difference, 4)):
-            card = Card(title)
+            card = Card(title, grows=True)
             card.body.addWidget(chart)
             charts.addWidget(card, stretch)
         column.addLayout(charts, 1)

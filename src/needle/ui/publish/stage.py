@@ -3,7 +3,7 @@
 from html import escape
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QColor, QDesktopServices
 from PyQt6.QtWidgets import (
     QApplication,
@@ -24,6 +24,7 @@ from needle.publish.live import send_pages, take_off
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.commands import Command
 from needle.ui.outcomes import Outcomes
+from needle.ui.publish.snags import SnagList
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 
@@ -33,7 +34,15 @@ _TITLE_FITS, _DESCRIPTION_FITS = 60, 155
 
 
 class PublishStage(QWidget):
-    """Pages with their state, where they go, and how they look in a search."""
+    """Snags, pages with their state, where they go, and how they look in a search.
+
+    Signals:
+        form_asked: The person wants to put a form right (its id).
+        node_asked: The person wants to put a part of a page right (its id).
+    """
+
+    form_asked = pyqtSignal(str)
+    node_asked = pyqtSignal(str)
 
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
@@ -57,6 +66,11 @@ class PublishStage(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
+        self.snags = SnagList(self._session)
+        self.snags.form_asked.connect(self.form_asked)
+        self.snags.node_asked.connect(self.node_asked)
+        column.addWidget(self.snags, 1)
+        column.addSpacing(8)
         self._search_head = label("Found in a search", "title")
         column.addWidget(self._search_head)
         column.addWidget(label("Title", "small"))
@@ -67,7 +81,7 @@ class PublishStage(QWidget):
         self.description = QPlainTextEdit()
         self.description.setAccessibleName("Description of the page")
         self.description.setTabChangesFocus(True)
-        self.description.setFixedHeight(96)
+        self.description.setFixedHeight(78)
         self.description.textChanged.connect(
             lambda: self._take("description", self.description.toPlainText()))
         self._description_note = label("", "small")
@@ -82,7 +96,6 @@ class PublishStage(QWidget):
         self._as_found = label("", wrap=True)
         self._as_found.setTextFormat(Qt.TextFormat.RichText)
         column.addWidget(self._as_found)
-        column.addStretch()
         return side
 
     def _take(self, field: str, words: str) -> None:
@@ -269,6 +282,7 @@ class PublishStage(QWidget):
 
     def refresh(self) -> None:
         """Show the pages as they are, and as they are live."""
+        self.snags.refresh()
         site = self._session.site
         rows = []
         for page in site.pages:

@@ -1,0 +1,1 @@
+"""Snags: small faults to put right before handing over."""

@@ -1,0 +1,44 @@
+"""A click that leads nowhere."""
+
+from collections.abc import Iterator
+
+from needle.core.render.holders import kind_of
+from needle.core.site.actions import Action, GoPage, GoSection, OpenPopup
+from needle.core.site.node import Node
+from needle.core.site.site import Site, Variant
+from needle.core.site.words import Run
+from needle.core.snags.snag import Snag
+from needle.core.snags.walking import place_words, ways
+
+__all__ = ["look"]
+
+
+def look(site: Site) -> Iterator[Snag]:
+    """Yield buttons that do nothing, and clicks and links to what is gone."""
+    for page, variant, path in ways(site):
+        node = path[-1]
+        where = place_words(page, variant, path)
+        actions: tuple[Action, ...] = getattr(node, "actions", ())
+        if kind_of(node).key == "button" and not actions:
+            yield Snag(1, "A button does nothing", where, "node", node.id)
+        if any(_is_dead(action, site, variant) for action in actions):
+            yield Snag(1, "A click leads to something that is gone", where, "node", node.id)
+        if any(run.link.startswith("page:") and site.page(run.link[5:]) is None
+               for run in _runs(node)):
+            yield Snag(1, "A link leads to a page that is gone", where, "node", node.id)
+
+
+def _is_dead(action: Action, site: Site, variant: Variant) -> bool:
+    match action:
+        case GoPage(page):
+            return site.page(page) is None
+        case GoSection(section):
+            return all(section != other.id for other in variant.children)
+        case OpenPopup(popup):
+            return all(popup != other.id for other in variant.popups)
+    return False
+
+
+def _runs(node: Node) -> Iterator[Run]:
+    for part in getattr(node, "words", ()):
+        yield from ([part] if isinstance(part, Run) else part)
