@@ -1,5 +1,6 @@
 """Publish: what is live, what changed since, and sending it."""
 
+from datetime import datetime
 from html import escape
 from pathlib import Path
 
@@ -138,8 +139,8 @@ class PublishStage(QWidget):
         column.addWidget(self._pages_card())
         row = QHBoxLayout()
         row.setSpacing(14)
-        row.addWidget(self._address_card(), 1)
-        row.addWidget(self._folder_card(), 1)
+        row.addWidget(self._address_card(), 1, Qt.AlignmentFlag.AlignTop)
+        row.addWidget(self._folder_card(), 1, Qt.AlignmentFlag.AlignTop)
         column.addLayout(row)
         column.addStretch()
         return work
@@ -290,7 +291,7 @@ class PublishStage(QWidget):
             changes = self._outcomes.changes(page)
             keys = " + ".join(v.key for v in page.variants) if page.tested else ""
             rows.append(("", f"{page.name}  {keys}".strip(), f"/{page.slug}",
-                         live.sent_at[:16].replace("T", "  ") if live else "–",
+                         _local(live.sent_at) if live else "–",
                          "never sent" if changes is None else ", ".join(changes)
                          or "same as live"))
         self.pages.blockSignals(True)
@@ -340,6 +341,11 @@ class PublishStage(QWidget):
             self._session.show_page(key)
             self._show_search()
             self._address.setText(self._outcomes.address(self._session.page) or "not running")
+
+
+def _local(iso: str) -> str:
+    """Return an ISO time in UTC as this place's day and hour."""
+    return f"{datetime.fromisoformat(iso).astimezone():%d %b  %H:%M}"
 
 
 def _fit(length: int, fits: int) -> str:

@@ -430,8 +430,10 @@ const needle = (() => {
     const box = target.getBoundingClientRect();
     const px = (x / scale - box.left) / box.width;
     const py = (y / scale - box.top) / box.height;
-    if (rank <= 1 && rankOf(target) <= 1 && px < 0.14) return { target, side: "left" };
-    if (rank <= 1 && rankOf(target) <= 1 && px > 0.86) return { target, side: "right" };
+    // A column's own edge is narrow, so that a gap between two items stays a gap.
+    const edge = rankOf(target) === 0 ? 0.14 : 0.03;
+    if (rank <= 1 && rankOf(target) <= 1 && px < edge) return { target, side: "left" };
+    if (rank <= 1 && rankOf(target) <= 1 && px > 1 - edge) return { target, side: "right" };
     if (rank === 1 && rankOf(target) === 0) return { target, side: px < 0.5 ? "left" : "right" };
     if (rankOf(target) > rank) {
       const near = nearest(target, y / scale, moved);
