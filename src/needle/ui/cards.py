@@ -19,7 +19,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-__all__ = ["Card", "TabBar", "Table", "button", "label", "scrolled"]
+__all__ = ["PICTURE_FILTER", "Card", "TabBar", "Table", "button", "label", "panel",
+           "repaint_role", "scrolled"]
+
+
+PICTURE_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif)"
 
 
 def label(words: str, role: str = "", wrap: bool = False) -> QLabel:
@@ -37,6 +41,24 @@ def button(words: str, run: Callable[[], object], main: bool = False) -> QPushBu
     if main:
         made.setProperty("role", "main")
     made.clicked.connect(lambda _=False: run())
+    return made
+
+
+def repaint_role(widget: QWidget, role: str) -> None:
+    """Give a widget another role of the style sheet."""
+    widget.setProperty("role", role)
+    style = widget.style()
+    assert style is not None
+    style.polish(widget)
+
+
+def panel(name: str, width: int = 0) -> QWidget:
+    """Return an empty part of a screen: "side" at the left, "work" for the cards."""
+    made = QWidget()
+    made.setObjectName(name)
+    made.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+    if width:
+        made.setFixedWidth(width)
     return made
 
 

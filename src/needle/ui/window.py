@@ -21,6 +21,7 @@ from needle.core.progress import STAGES, Results, stage_statuses
 from needle.running.stand import Stand
 from needle.ui.brief.stage import BriefStage
 from needle.ui.build.stage import BuildStage
+from needle.ui.cards import repaint_role
 from needle.ui.commands import Command, CommandSet
 from needle.ui.connect.stage import ConnectStage
 from needle.ui.finder import Finder, everything
@@ -224,10 +225,7 @@ class Window(QMainWindow):
     def say(self, words: str, fault: bool) -> None:
         """Tell the person something, in the line at the bottom."""
         self._said.setText(words)
-        self._said.setProperty("role", "fault" if fault else "good")
-        style = self._said.style()
-        assert style is not None
-        style.polish(self._said)
+        repaint_role(self._said, "fault" if fault else "good")
         self._said.show()
         self._quiet.start()
 

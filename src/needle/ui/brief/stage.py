@@ -30,7 +30,7 @@ from needle.core.images.reading import PictureError
 from needle.core.site.site import Swatch
 from needle.core.type.faces import FACES
 from needle.store.media import import_picture
-from needle.ui.cards import Card, button, label
+from needle.ui.cards import PICTURE_FILTER, Card, button, label, panel, repaint_role
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.session import Session
 
@@ -40,7 +40,6 @@ _PARTS = (("idea", "In one sentence", 62),
           ("call_to_action", "The one thing a visitor should do", 0),
           ("audience", "Who it is for", 44), ("facts", "What they come to find out", 88),
           ("phrases", "Key phrases", 0), ("voice", "Voice", 0))
-_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif)"
 
 
 class BriefStage(QWidget):
@@ -58,10 +57,7 @@ class BriefStage(QWidget):
         row.addWidget(self._work(), 1)
 
     def _side(self) -> QWidget:
-        side = QWidget()
-        side.setObjectName("side")
-        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        side.setFixedWidth(300)
+        side = panel("side", 300)
         column = QVBoxLayout(side)
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
@@ -94,9 +90,7 @@ class BriefStage(QWidget):
                            group=f"brief:{key}", asker=self)
 
     def _work(self) -> QWidget:
-        work = QWidget()
-        work.setObjectName("work")
-        work.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        work = panel("work")
         grid = QHBoxLayout(work)
         grid.setContentsMargins(18, 16, 18, 16)
         grid.setSpacing(16)
@@ -170,7 +164,7 @@ class BriefStage(QWidget):
         return card
 
     def _add(self) -> None:
-        paths, _ = QFileDialog.getOpenFileNames(self, "Add pictures", "", _FILTER)
+        paths, _ = QFileDialog.getOpenFileNames(self, "Add pictures", "", PICTURE_FILTER)
         for path in paths:
             self.add_picture(Path(path))
 
@@ -271,9 +265,6 @@ class _SwatchRow(QWidget):
         ratio = contrast(swatch.value, against.value)
         beside = f"under {against.name}" if swatch.role == "main" else "on paper"
         self._note.setText(f"{ratio:.1f} : 1 {beside}")
-        self._note.setProperty("role", "good" if ratio >= 4.5 else "fault")
-        style = self._note.style()
-        assert style is not None
-        style.polish(self._note)
+        repaint_role(self._note, "good" if ratio >= 4.5 else "fault")
 
 

@@ -8,15 +8,17 @@ from needle.core.edit.looks import set_style_look
 from needle.core.site.look import Look
 from needle.core.site.styletable import Property, properties_for
 from needle.core.site.widths import Width
+from needle.ui.build.properties import (
+    WIDTH_WORDS,
+    PropertyEditor,
+    property_editor,
+    show_property,
+)
 from needle.ui.build.traycolumn import TrayColumn, dim_label
-from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, Knot, NumberEdit, Segments
+from needle.ui.editors import ChoiceEdit, DragLabel, Knot, NumberEdit, Segments
 from needle.ui.session import Session
 
 __all__ = ["StyleColumns"]
-
-_WIDTHS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
-           Width.PHONE: "phone"}
-
 
 class StyleColumns(QWidget):
     """Which text style, for which width, and its type.
@@ -32,9 +34,9 @@ class StyleColumns(QWidget):
         self.choice = ChoiceEdit("Text style", {s.key: s.name for s in session.site.styles},
                                  inherit=False)
         self.choice.chosen.connect(lambda _: self.refresh())
-        self._scope = Segments("For", _WIDTHS)
+        self._scope = Segments("For", WIDTH_WORDS)
         self._scope.chosen.connect(self._take_scope)
-        self.editors: dict[str, NumberEdit | ChoiceEdit | ColourEdit] = {}
+        self.editors: dict[str, PropertyEditor] = {}
         self._knots: dict[str, Knot] = {}
         which = TrayColumn("Text styles of the site")
         which.add_line(dim_label("Style"), self.choice)
@@ -50,14 +52,7 @@ class StyleColumns(QWidget):
             row.addWidget(column, 1)
 
     def _add(self, column: TrayColumn, prop: Property) -> None:
-        editor: NumberEdit | ChoiceEdit | ColourEdit
-        if prop.editor == "number":
-            editor = NumberEdit(prop.label, prop.low, prop.high, prop.step, prop.unit)
-            editor.refused.connect(lambda words: self._session.said.emit(words, True))
-        elif prop.editor == "choice":
-            editor = ChoiceEdit(prop.label, {k: words for k, (words, _) in prop.choices.items()})
-        else:
-            editor = ColourEdit(prop.label)
+        editor = property_editor(prop, self._session)
         editor.chosen.connect(partial(self._take, prop.name))
         self.editors[prop.name] = editor
         knot = Knot(prop.label)
@@ -98,14 +93,7 @@ class StyleColumns(QWidget):
         self._scope.show_values([scope])
         for name, editor in self.editors.items():
             own, wider = look.at(scope).get(name), look.base.get(name)
-            if isinstance(editor, ColourEdit):
-                editor.show_value(None if own is None else str(own), self._session.site.brand,
-                                  None if wider is None else str(wider))
-            elif isinstance(editor, NumberEdit):
-                editor.show_value(None if own is None else float(own),
-                                  None if wider is None else float(wider))
-            else:
-                editor.show_value(own, wider)
+            show_property(editor, own, wider, self._session.site.brand)
             widths = look.differs(name)
             values = ", ".join(f"{look.at(width)[name]}" for width in widths)
             self._knots[name].show_difference([w.value for w in widths], f" ({values})")

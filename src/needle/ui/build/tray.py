@@ -24,8 +24,15 @@ from needle.core.site.node import Node
 from needle.core.site.styletable import Property, properties_for
 from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
+from needle.ui.build.properties import (
+    WIDTH_WORDS,
+    PropertyEditor,
+    property_editor,
+    show_property,
+)
 from needle.ui.build.styles import StyleColumns
 from needle.ui.build.traycolumn import TrayColumn, dim_label
+from needle.ui.cards import repaint_role
 from needle.ui.editors import (
     ChoiceEdit,
     ColourEdit,
@@ -39,8 +46,6 @@ from needle.ui.session import Change, Session
 
 __all__ = ["Tray"]
 
-_WIDTHS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
-           Width.PHONE: "phone"}
 _SHOWN = {Width.DESKTOP: "desk", Width.TABLET: "tablet", Width.PHONE: "phone"}
 _COLUMNS = (("type", "Type"), ("box", "Box"), ("surface", "Surface"))
 
@@ -168,7 +173,7 @@ class Tray(QWidget):
     def _add_scope(self, column: TrayColumn) -> None:
         reach = Segments("Change", {False: "this one", True: "all alike"})
         reach.chosen.connect(self._set_reach)
-        widths = Segments("For", _WIDTHS)
+        widths = Segments("For", WIDTH_WORDS)
         widths.chosen.connect(self._session.set_scope)
         self.editors["scope"] = widths
         self.editors["reach"] = reach
@@ -290,32 +295,17 @@ class Tray(QWidget):
             self._refreshers.append(partial(self._refresh_knot, knot, members))
 
     def _property_editor(self, prop: Property) -> QWidget:
-        editor: NumberEdit | ChoiceEdit | ColourEdit
-        if prop.editor == "number":
-            editor = NumberEdit(prop.label, prop.low, prop.high, prop.step, prop.unit)
-            editor.refused.connect(lambda words: self._session.said.emit(words, True))
-        elif prop.editor == "choice":
-            editor = ChoiceEdit(prop.label, {k: words for k, (words, _) in prop.choices.items()})
-        else:
-            editor = ColourEdit(prop.label)
+        editor = property_editor(prop, self._session)
         editor.chosen.connect(partial(self._set_look, prop.name))
         self.editors[prop.name] = editor
         self._refreshers.append(partial(self._refresh_property, editor, prop))
         return editor
 
-    def _refresh_property(self, editor: NumberEdit | ChoiceEdit | ColourEdit, prop: Property,
-                          node: Node) -> None:
+    def _refresh_property(self, editor: PropertyEditor, prop: Property, node: Node) -> None:
         scope = self._session.scope
         own = node.look.at(scope).get(prop.name)
         inherited = resolved(self._session.site, node, prop.name, scope or Width.DESKTOP)
-        if isinstance(editor, ColourEdit):
-            editor.show_value(None if own is None else str(own), self._session.site.brand,
-                              None if inherited is None else str(inherited))
-        elif isinstance(editor, NumberEdit):
-            editor.show_value(None if own is None else float(own),
-                              None if inherited is None else float(inherited))
-        else:
-            editor.show_value(own, inherited)
+        show_property(editor, own, inherited, self._session.site.brand)
 
     def _refresh_knot(self, knot: Knot, members: list[Property], node: Node) -> None:
         widths = {w for prop in members for w in node.look.differs(prop.name)}
@@ -333,8 +323,7 @@ class Tray(QWidget):
             width = self._session.scope or Width.DESKTOP
             ratio = text_contrast(self._session.site, self._session.path(node.id), width)
             note.setText("" if ratio is None else f"{ratio:.1f} : 1")
-            note.setProperty("role", "good" if ratio and ratio >= 4.5 else "fault")
-            note.style().polish(note)  # type: ignore[union-attr]
+            repaint_role(note, "good" if ratio and ratio >= 4.5 else "fault")
 
         self._refreshers.append(refresh)
         return note

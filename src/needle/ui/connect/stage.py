@@ -22,7 +22,7 @@ from needle.practice.mailing import FAULTS
 from needle.services.access import list_access
 from needle.services.mailing import MailingClient, ServiceError
 from needle.store.results.deliveries import Sent, recent_deliveries, retry_now
-from needle.ui.cards import Table, button, label, scrolled
+from needle.ui.cards import Table, button, label, panel, scrolled
 from needle.ui.commands import Command
 from needle.ui.connect.board import Board
 from needle.ui.editors import ChoiceEdit
@@ -59,10 +59,7 @@ class ConnectStage(QWidget):
         row.addLayout(self._work(), 1)
 
     def _side(self) -> QWidget:
-        side = QWidget()
-        side.setObjectName("side")
-        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        side.setFixedWidth(248)
+        side = panel("side", 248)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 10, 1, 10)
         head = QHBoxLayout()
@@ -101,9 +98,7 @@ class ConnectStage(QWidget):
         return side
 
     def _work(self) -> QVBoxLayout:
-        below = QWidget()
-        below.setObjectName("tray")
-        below.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        below = panel("tray")
         below.setFixedHeight(196)
         inner = QVBoxLayout(below)
         inner.setContentsMargins(16, 8, 16, 8)

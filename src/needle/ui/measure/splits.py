@@ -24,7 +24,7 @@ from needle.core.measure.split import (
 from needle.core.site.ids import Id
 from needle.core.site.site import Page
 from needle.store.results.counting import daily_counts, robot_count
-from needle.ui.cards import Card, Table, button, label
+from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.measure.curves import DifferenceChart, RateChart
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
@@ -45,10 +45,7 @@ class SplitTests(QWidget):
         self.list.setAccessibleName("Split tests")
         self.list.setWordWrap(True)
         self.list.currentItemChanged.connect(lambda *_: self._on_chosen())
-        side = QWidget()
-        side.setObjectName("side")
-        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        side.setFixedWidth(176)
+        side = panel("side", 176)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 10, 1, 0)
         head = label("Running and finished", "title")
@@ -62,9 +59,7 @@ class SplitTests(QWidget):
         row.addWidget(self._work(), 1)
 
     def _work(self) -> QWidget:
-        work = QWidget()
-        work.setObjectName("work")
-        work.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        work = panel("work")
         column = QVBoxLayout(work)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(12)

@@ -22,7 +22,7 @@ from needle.core.edit.pages import set_page
 from needle.core.site.ids import Id
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.live import send_pages, take_off
-from needle.ui.cards import Card, Table, button, label
+from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.commands import Command
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.snags import SnagList
@@ -60,10 +60,7 @@ class PublishStage(QWidget):
     # Search: title and description of the chosen page
 
     def _search_side(self) -> QWidget:
-        side = QWidget()
-        side.setObjectName("side")
-        side.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        side.setFixedWidth(318)
+        side = panel("side", 318)
         column = QVBoxLayout(side)
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
@@ -130,9 +127,7 @@ class PublishStage(QWidget):
     # Pages
 
     def _work(self) -> QWidget:
-        work = QWidget()
-        work.setObjectName("work")
-        work.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        work = panel("work")
         column = QVBoxLayout(work)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(14)

@@ -1,0 +1,94 @@
+"""The bar above the live views."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
+
+from needle.ui.editors import Segments
+from needle.ui.session import Session
+
+__all__ = ["Bar"]
+
+
+class Bar(QWidget):
+    """The bar above the views: page, address, variants, and the few commands used most."""
+
+    def __init__(self, session: Session, fill_insert: Callable[[QMenu], None]) -> None:
+        super().__init__()
+        self.setObjectName("bar")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self.setFixedHeight(36)
+        self._session = session
+        self.page_button = QToolButton()
+        self.page_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.page_button.setAccessibleName("Page")
+        pages = QMenu(self.page_button)
+        pages.aboutToShow.connect(lambda: self._fill_pages(pages))
+        self.page_button.setMenu(pages)
+        self._slug = QLabel()
+        self._slug.setProperty("role", "mono")
+        self.variants = QHBoxLayout()
+        self._segments: Segments | None = None
+        self._shown: object = None
+        self.insert_button = QToolButton()
+        self.insert_button.setText("Insert")
+        self.insert_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(self.insert_button)
+        menu.aboutToShow.connect(lambda: (menu.clear(), fill_insert(menu)))
+        self.insert_button.setMenu(menu)
+        self.walk_button = QToolButton()
+        self.walk_button.setText("Walk through")
+        self._undo = QToolButton()
+        self._undo.clicked.connect(session.undo)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(8, 0, 10, 0)
+        row.setSpacing(8)
+        row.addWidget(self.page_button)
+        row.addWidget(self._slug)
+        row.addLayout(self.variants)
+        row.addStretch()
+        for button, keys in ((self._undo, "Ctrl Z"), (self.insert_button, "Ins"),
+                             (self.walk_button, "F5")):
+            row.addWidget(button)
+            row.addWidget(_key(keys), 0, Qt.AlignmentFlag.AlignVCenter)
+        session.turned.connect(self.refresh)
+        session.changed.connect(lambda _: self.refresh())
+        self.refresh()
+
+    def _fill_pages(self, menu: QMenu) -> None:
+        menu.clear()
+        for page in self._session.site.pages:
+            action = menu.addAction(f"{page.name}\t/{page.slug}")
+            assert action is not None
+            action.triggered.connect(lambda _=False, p=page: self._session.show_page(p.id))
+
+    def refresh(self) -> None:
+        """Show the page that is shown, its variants, and what undo would take back."""
+        page, label = self._session.page, self._session.undo_label
+        self.page_button.setText(f"{page.name}  ▾")
+        self._slug.setText(f"/{page.slug}")
+        self._undo.setText(f"Undo: {label}" if label else "Undo")
+        self._undo.setEnabled(bool(label))
+        shares = {v.key: f"{v.key} {v.share} %" for v in page.variants} if page.tested else {}
+        state = (page.id, shares)
+        if state == self._shown:
+            if self._segments is not None:
+                self._segments.show_values([self._session.variant.key])
+            return
+        self._shown = state
+        if self._segments is not None:
+            self.variants.removeWidget(self._segments)
+            self._segments.deleteLater()
+            self._segments = None
+        if shares:
+            self._segments = Segments("Variant", shares)
+            self._segments.chosen.connect(lambda key: self._session.show_page(page.id, key))
+            self._segments.show_values([self._session.variant.key])
+            self.variants.addWidget(self._segments)
+
+
+def _key(words: str) -> QLabel:
+    label = QLabel(words)
+    label.setProperty("role", "key")
+    return label

@@ -1,0 +1,39 @@
+"""Editors made from rows of the style table."""
+
+from needle.core.site.look import Value
+from needle.core.site.site import Brand
+from needle.core.site.styletable import Property
+from needle.core.site.widths import Width
+from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit
+from needle.ui.session import Session
+
+__all__ = ["WIDTH_WORDS", "PropertyEditor", "property_editor", "show_property"]
+
+PropertyEditor = NumberEdit | ChoiceEdit | ColourEdit
+
+WIDTH_WORDS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
+               Width.PHONE: "phone"}
+
+
+def property_editor(prop: Property, session: Session) -> PropertyEditor:
+    """Return the editor that a row asks for; what it refuses is said to the person."""
+    if prop.editor == "number":
+        number = NumberEdit(prop.label, prop.low, prop.high, prop.step, prop.unit)
+        number.refused.connect(lambda words: session.said.emit(words, True))
+        return number
+    if prop.editor == "choice":
+        return ChoiceEdit(prop.label, {key: words for key, (words, _) in prop.choices.items()})
+    return ColourEdit(prop.label)
+
+
+def show_property(editor: PropertyEditor, own: Value | None, inherited: Value | None,
+                  brand: Brand) -> None:
+    """Show the value that is set, or else the one that holds without it."""
+    if isinstance(editor, ColourEdit):
+        editor.show_value(None if own is None else str(own), brand,
+                          None if inherited is None else str(inherited))
+    elif isinstance(editor, NumberEdit):
+        editor.show_value(None if own is None else float(own),
+                          None if inherited is None else float(inherited))
+    else:
+        editor.show_value(own, inherited)
