@@ -39,7 +39,8 @@ class Child:
         self._lines: queue.Queue[str] = queue.Queue()
         self._noise: list[str] = []
         threading.Thread(target=self._read_out, daemon=True).start()
-        threading.Thread(target=self._read_noise, daemon=True).start()
+        self._reader = threading.Thread(target=self._read_noise, daemon=True)
+        self._reader.start()
         self.facts = self._wait_ready(timeout_s)
 
     def _read_out(self) -> None:
@@ -67,6 +68,8 @@ class Child:
                 return facts
             if not line:
                 self._process.wait()
+                self._reader.join(2)
+                self.stop()
                 said = "".join(self._noise).strip().splitlines()
                 raise ChildError(said[-1] if said else "It ended at once.")
 

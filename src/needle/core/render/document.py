@@ -10,6 +10,7 @@ from urllib.parse import quote
 
 from markupsafe import Markup
 
+from needle.core.kinds.formbox import FormBox
 from needle.core.render.context import Context
 from needle.core.render.holders import KINDS, render_node
 from needle.core.render.markup import Attributes, join, tag
@@ -91,12 +92,11 @@ def runtime_parts(variant: Variant, counted: bool) -> tuple[str, ...]:
     """
     nodes = list(variant.nodes())
     actions = [action for node in nodes for action in getattr(node, "actions", ())]
-    parts = ["visit"] if counted else []
-    if any(isinstance(action, OpenPopup | ClosePopup) for action in actions):
-        parts.append("popup")
-    if any(node.__struct_config__.tag == "form" for node in nodes):
-        parts.append("form")
-    return tuple(parts)
+    needs = {
+        "visit": counted,
+        "popup": any(isinstance(action, OpenPopup | ClosePopup) for action in actions),
+        "form": any(isinstance(node, FormBox) for node in nodes)}
+    return tuple(part for part, needed in needs.items() if needed)
 
 
 @cache

@@ -103,7 +103,7 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
               "border-radius:8px;background-color:var(--c-paper);color:var(--c-ink)}"
               ".popup[open]{display:grid;gap:16px}.popup::backdrop{background:var(--back)}"
               ".popup:target:not([open]){display:grid;gap:16px;position:fixed;inset:0;margin:auto;"
-              "height:fit-content;box-shadow:0 0 0 100vmax var(--back)}"
+              "box-shadow:0 0 0 100vmax var(--back);height:fit-content}"
               ".popup-close{position:absolute;top:6px;right:6px;width:44px;height:44px;"
               "display:grid;place-items:center;font-size:26px;line-height:1;color:inherit;"
               "text-decoration:none}")),

@@ -6,7 +6,7 @@ from itertools import groupby
 
 import msgspec
 
-__all__ = ["Run", "Text", "joined", "plain", "respell", "text", "tidy"]
+__all__ = ["Run", "Text", "joined", "marked", "plain", "respell", "text", "tidy"]
 
 
 class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
@@ -68,6 +68,37 @@ def joined(lines: Iterable[Text]) -> Text:
             runs.append(Run("\n"))
         runs.extend(line)
     return tidy(runs)
+
+
+def marked(lines: Sequence[Text], start: int, stop: int, mark: str, value: str = "",
+           ) -> tuple[Text, ...]:
+    """Return the lines with a mark put on a stretch, or taken off if all of it has it.
+
+    Args:
+        start, stop: Characters from the beginning of the first line; line ends and line
+            breaks count for nothing, as in a browser's ranges.
+        mark: "strong", "emphasis" or "link".
+        value: The address of a link; empty takes links away.
+    """
+    pieces = [_pieces(line) for line in lines]
+    inside: list[tuple[int, int]] = []
+    at = 0
+    for row, line in enumerate(pieces):
+        for column, run in enumerate(line):
+            if run.words != "\n":
+                if start <= at < stop:
+                    inside.append((row, column))
+                at += 1
+    wanted: object = value if mark == "link" else not all(
+        getattr(pieces[row][column], mark) for row, column in inside)
+    for row, column in inside:
+        pieces[row][column] = msgspec.structs.replace(pieces[row][column], **{mark: wanted})
+    return tuple(tidy(line) for line in pieces)
+
+
+def _pieces(line: Text) -> list[Run]:
+    """Return a run for each character."""
+    return [msgspec.structs.replace(run, words=sign) for run in line for sign in run.words]
 
 
 def respell(value: Text, words: str) -> Text:

@@ -19,7 +19,7 @@ from needle.core.render.document import edit_page
 from needle.core.render.holders import kind_of, render_node
 from needle.core.site.ids import Id
 from needle.core.site.widths import width_for
-from needle.core.site.words import Run, Text, tidy
+from needle.core.site.words import Run, Text, marked, tidy
 from needle.core.type.faces import FACES
 from needle.ui.build.live.engine import LiveEngine
 from needle.ui.build.live.view import LiveView
@@ -187,6 +187,8 @@ class Canvas(QWidget):
                 self._session.select(message["id"])
             case "words":
                 self._take_words(view, message["id"], message["lines"])
+            case "mark":
+                self._mark_words(message)
             case "done":
                 self._end_typing(view, message["id"])
             case "scroll":
@@ -207,6 +209,18 @@ class Canvas(QWidget):
         label = f"words of {kind_of(node).label.lower()}"
         self._session.edit(label, lambda site: set_words(site, node_id, words),
                            group=f"type:{node_id}", asker=view)
+
+    def _mark_words(self, said: dict[str, Any]) -> None:
+        """Put a mark on the chosen words, or take it off."""
+        node = self._session.node(said["id"])
+        if node is None:
+            return
+        words = getattr(node, "words", ())
+        lines: tuple[Text, ...] = (words,) if kind_of(node).words == "one" else words
+        after = marked(lines, said["start"], said["stop"], said["mark"], said["value"] or "")
+        names = {"strong": "bold", "emphasis": "italic", "link": "link"}
+        self._session.close_group()
+        self._session.edit(names[said["mark"]], lambda site: set_words(site, node.id, after))
 
     def _end_typing(self, view: LiveView, node_id: Id) -> None:
         """Give the view that had the caret the same markup as everywhere else."""

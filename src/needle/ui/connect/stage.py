@@ -133,8 +133,8 @@ class ConnectStage(QWidget):
         made: list[Id] = []
 
         def how(site):  # type: ignore[no-untyped-def]
-            site, form_id = add_form(site, "New form")
-            made.append(form_id)
+            site, fresh = add_form(site, "New form")
+            made.append(fresh)
             return site
 
         if self._session.edit("new form", how):

@@ -130,28 +130,36 @@ const needle = (() => {
     }
   }
 
-  function caretAt(host) {
+  // The chosen stretch, as characters from the host's beginning; null if it is elsewhere.
+  function chosenIn(host) {
     const range = D.getSelection().rangeCount ? D.getSelection().getRangeAt(0) : null;
-    if (!range || !host.contains(range.endContainer)) return null;
+    if (!range || !host.contains(range.startContainer) || !host.contains(range.endContainer)) return null;
     const before = D.createRange();
     before.selectNodeContents(host);
-    before.setEnd(range.endContainer, range.endOffset);
-    return before.toString().length;
+    before.setEnd(range.startContainer, range.startOffset);
+    const start = before.toString().length;
+    return [start, start + range.toString().length];
   }
 
-  function setCaret(host, offset) {
-    const walker = D.createTreeWalker(host, NodeFilter.SHOW_TEXT);
+  function choose(host, [start, stop]) {
     const range = D.createRange();
     range.selectNodeContents(host);
     range.collapse(false);
+    const walker = D.createTreeWalker(host, NodeFilter.SHOW_TEXT);
+    let at = 0;
+    let begun = false;
     while (walker.nextNode()) {
       const node = walker.currentNode;
-      if (offset <= node.data.length) {
-        range.setStart(node, offset);
-        range.collapse(true);
+      const end = at + node.data.length;
+      if (!begun && start <= end) {
+        range.setStart(node, start - at);
+        begun = true;
+      }
+      if (begun && stop <= end) {
+        range.setEnd(node, stop - at);
         break;
       }
-      offset -= node.data.length;
+      at = end;
     }
     D.getSelection().removeAllRanges();
     D.getSelection().addRange(range);
@@ -164,7 +172,6 @@ const needle = (() => {
     element.setAttribute("contenteditable", "true");
     element.setAttribute("spellcheck", "false");
     D.execCommand("defaultParagraphSeparator", false, "p");
-    D.execCommand("styleWithCSS", false, false);
     place();
   }
 
@@ -247,7 +254,9 @@ const needle = (() => {
   }
 
   function beforeInput(event) {
-    if (event.inputType.startsWith("history")) event.preventDefault();
+    if (event.inputType.startsWith("history") || event.inputType.startsWith("format")) {
+      event.preventDefault();
+    }
     if (!editing || editing.dataset.words !== "one") return;
     if (event.inputType === "insertParagraph") {
       event.preventDefault();
@@ -303,10 +312,10 @@ const needle = (() => {
     const fresh = element(html);
     if (editing && old === editing) {
       if (fresh.tagName === old.tagName) {
-        const caret = caretAt(old);
+        const stretch = chosenIn(old);
         old.innerHTML = fresh.innerHTML;
         for (const name of fresh.getAttributeNames()) old.setAttribute(name, fresh.getAttribute(name));
-        if (caret !== null) setCaret(old, caret);
+        if (stretch) choose(old, stretch);
         return;
       }
       editing = null;
@@ -318,14 +327,15 @@ const needle = (() => {
   function order(patch) {
     const holder = byId(patch.id) || D.querySelector(`[data-holder="${CSS.escape(patch.id)}"]`);
     if (!holder) return;
-    const wanted = new Set(patch.ids);
+    const ids = patch.ids || [];  // An empty list is left out on the way here.
+    const wanted = new Set(ids);
     for (const child of [...holder.children]) {
       if (child.dataset.n && !wanted.has(child.dataset.n)) child.remove();
     }
     for (const [id, css] of Object.entries(patch.rules || {})) setRules(id, css);
     let last = null;
     for (const child of holder.children) if (!child.dataset.n) last = child;
-    for (const id of patch.ids) {
+    for (const id of ids) {
       const child = (patch.fresh && patch.fresh[id] && element(patch.fresh[id]))
         || [...holder.children].find((c) => c.dataset.n === id) || byId(id);
       if (!child) continue;
@@ -405,12 +415,10 @@ const needle = (() => {
 
   // Marks: bold and the like on the words that are selected.
   function mark_words(kind, value) {
-    if (!editing) return;
-    if (kind === "strong") D.execCommand("bold");
-    else if (kind === "emphasis") D.execCommand("italic");
-    else if (kind === "link" && value) D.execCommand("createLink", false, value);
-    else if (kind === "link") D.execCommand("unlink");
-    sendWords();
+    const stretch = editing && chosenIn(editing);
+    if (stretch && stretch[0] < stretch[1]) {
+      tell({ t: "mark", id: editing.dataset.n, mark: kind, value, start: stretch[0], stop: stretch[1] });
+    }
   }
 
   // Moving things: where would it go if it were dropped here?

@@ -1,0 +1,61 @@
+import re
+import tempfile
+import unittest
+from datetime import date
+from pathlib import Path
+
+import msgspec
+
+from needle.core.colour import contrast
+from needle.core.measure.split import Arm, read_split, verdict
+from needle.core.site.site import Medium
+from needle.core.snags.finding import find_snags
+from needle.demo.paint import PICTURES
+from needle.demo.results import fill_results
+from needle.demo.site import as_it_was_sent, demo_site
+from needle.store.results.counting import count_leads, page_counts, robot_count
+from needle.store.results.tables import open_results
+
+MEDIA = {name: Medium(id=f"m{number}", name=name, file=f"{name}.webp", width=1600, height=1200,
+                      alt="x") for number, name in enumerate(PICTURES)}
+
+
+class DemoTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.site = demo_site(MEDIA, date(2026, 11, 5))
+
+    def test_every_copy_is_the_same(self) -> None:
+        self.assertEqual(demo_site(MEDIA, date(2026, 11, 5)), self.site)
+
+    def test_its_only_snag_is_the_form_left_for_the_person(self) -> None:
+        self.assertEqual([snag.words for snag in find_snags(self.site)],
+                         ["The form “Group visit” goes nowhere"])
+
+    def test_all_addresses_are_invented(self) -> None:
+        raw = msgspec.json.encode(self.site).decode()
+        for host in re.findall(r"[\w-]+@([\w.-]+)|https?://([\w.-]+)", raw):
+            self.assertTrue("".join(host).endswith(".example"), host)
+
+    def test_its_colours_can_be_read(self) -> None:
+        colour = {swatch.role: swatch.value for swatch in self.site.brand.palette}
+        for one, other in (("ink", "paper"), ("ink", "mist"), ("on_main", "main"),
+                           ("accent", "paper"), ("paper", "ink")):
+            self.assertGreaterEqual(contrast(colour[one], colour[other]), 4.5)
+
+    def test_it_was_sent_a_little_before(self) -> None:
+        before = as_it_was_sent(self.site)
+        self.assertNotEqual(before.pages[1], self.site.pages[1])
+        self.assertEqual(before.pages[0], self.site.pages[0])
+
+    def test_its_results_tell_of_a_test_that_is_nearly_decided(self) -> None:
+        with tempfile.TemporaryDirectory() as folder:
+            fill_results(Path(folder), self.site, date.today())
+            engine = open_results(Path(folder) / "results.db")
+            counts = {(c.page, c.variant): c for c in page_counts(engine)}
+            night = next(page for page in self.site.pages if page.tested)
+            arms = [Arm(v.key, v.share, counts[night.id, v.key].visitors,
+                        counts[night.id, v.key].conversions) for v in night.variants]
+            self.assertEqual(verdict(read_split(arms))[0],
+                             "B is ahead, and it is nearly safe to say so.")
+            self.assertEqual((count_leads(engine), robot_count(engine)), (443, 37))
+            engine.dispose()
