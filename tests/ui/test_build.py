@@ -111,6 +111,18 @@ class LooksTest(DeskTest):
         self.until(lambda: self.style(self.phone, "head2", "font-size") == phone_before)
         self.assertFalse(knot.isVisible())
 
+    def test_undo_right_after_a_number_was_typed_takes_it_back(self) -> None:
+        self.session.select("head2")
+        size = self.window.build.tray.editors["size"]
+        size.setFocus()
+        QTest.keyClicks(size, "31")
+        QTest.keyClick(size, Qt.Key.Key_Return)
+        self.until(lambda: self.style(self.desktop, "head2", "font-size") == "31px")
+        QTest.keyClick(size, Qt.Key.Key_Z, CTRL)
+        self.until(lambda: self.style(self.desktop, "head2", "font-size") == "56px")
+        QTest.keyClick(size, Qt.Key.Key_Z, CTRL | SHIFT)
+        self.until(lambda: self.style(self.desktop, "head2", "font-size") == "31px")
+
     def test_hidden_on_the_phone_stays_on_the_desktop(self) -> None:
         self.session.select("text1")
         shown = self.window.build.tray.editors["shown"]

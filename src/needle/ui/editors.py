@@ -3,16 +3,18 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from PyQt6.QtCore import QPoint, QSignalBlocker, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QSignalBlocker, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import (
     QAction,
     QColor,
     QIcon,
     QKeyEvent,
+    QKeySequence,
     QMouseEvent,
     QPainter,
     QPaintEvent,
     QPixmap,
+    QWheelEvent,
 )
 from PyQt6.QtWidgets import (
     QAbstractButton,
@@ -35,7 +37,20 @@ __all__ = ["ChoiceEdit", "ColourEdit", "DragLabel", "Knot", "NumberEdit", "Segme
            "WordsEdit"]
 
 
-class NumberEdit(QLineEdit):
+class _Line(QLineEdit):
+    """A line that leaves undo to the window once it has nothing of its own to take back."""
+
+    def event(self, event: QEvent | None) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
+            undo = event.matches(QKeySequence.StandardKey.Undo) and not self.isUndoAvailable()
+            redo = event.matches(QKeySequence.StandardKey.Redo) and not self.isRedoAvailable()
+            if undo or redo:
+                event.ignore()
+                return False
+        return super().event(event)
+
+
+class NumberEdit(_Line):
     """A number that can be typed, stepped with the arrow keys, or left to be inherited.
 
     Signals:
@@ -105,7 +120,7 @@ class NumberEdit(QLineEdit):
         self.step(steps * (10 if tenfold else 1))
 
 
-class WordsEdit(QLineEdit):
+class WordsEdit(_Line):
     """A line of words that is taken when the person leaves it or presses Enter.
 
     Signals:
@@ -136,7 +151,8 @@ class WordsEdit(QLineEdit):
     def _take(self) -> None:
         if self.text() != self._before:
             self._before = self.text()
-            self.kept.emit(self.text())
+            self.setText(self._before)  # From here on, undo is the window's.
+            self.kept.emit(self._before)
 
 
 class DragLabel(QLabel):
@@ -189,6 +205,11 @@ class ChoiceEdit(QComboBox):
         for value, words in choices.items():
             self.addItem(words, value)
         self.activated.connect(lambda _: self.chosen.emit(self.currentData()))
+
+    def wheelEvent(self, event: QWheelEvent | None) -> None:
+        """Leave the wheel to what scrolls, so that nobody changes a value in passing."""
+        if event is not None:
+            event.ignore()
 
     def show_value(self, value: object, inherited: object = None) -> None:
         """Show a value; with `None` the inherited one, marked as such."""
