@@ -16,6 +16,7 @@ from needle.core.edit.pages import split_page
 from needle.core.site.form import ListRoute, Role, ShowMessage, ThankPage
 from needle.core.site.site import Site
 from needle.publish.live import read_live
+from needle.services.access import list_access
 from needle.store.results.taking import NewLead, take_lead, take_visit
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 from tests.ui.desk import APP, DeskTest
@@ -107,6 +108,20 @@ class ConnectTest(StageTest):
         self.assertEqual(rows["good@mail.example"], "on its way")
         self.assertIn("looks like a robot (filled in 0.2 s): kept, not sent",
                       rows["robot@mail.example"])
+
+    def test_ones_own_service_takes_the_place_of_the_practice_one(self) -> None:
+        stage = self.window.stages["Connect"]
+        stage.take_service("listsrv", False, "lists.example", "")
+        self.assertIn("begins with https://", self.window.last_words)
+        stage.take_service("mailbox", False, "no server", "")
+        self.assertIn("like mail.example:25", self.window.last_words)
+        stage.take_service("listsrv", False, "https://lists.example/api/", "my key")
+        service = self.session.site.service("listsrv")
+        self.assertEqual((service.practice, service.address), (False, "https://lists.example/api/"))
+        self.assertEqual(list_access(self.folder, service), ("https://lists.example/api", "my key"))
+        self.assertNotIn("my key", (self.folder / "site.json").read_text())
+        self.session.undo()
+        self.assertTrue(self.session.site.service("listsrv").practice)
 
     def test_an_unreachable_list_is_said_in_words(self) -> None:
         self.press_button("Thread to a mailing list")

@@ -17,7 +17,7 @@ from needle.practice.addresses import write_address
 from needle.running.serving import announce, end_with_parent
 from needle.store.files import write_atomically
 
-__all__ = ["messages", "set_down"]
+__all__ = ["is_down", "messages", "set_down"]
 
 
 class _Keeper:
@@ -27,7 +27,7 @@ class _Keeper:
         self._folder = folder
 
     async def handle_DATA(self, server: SMTP, session: Session, envelope: Envelope) -> str:  # noqa: N802
-        if (self._folder / "down").exists():
+        if is_down(self._folder):
             return "451 The practice mailbox is switched off"
         data = envelope.content if isinstance(envelope.content, bytes) else b""
         write_atomically(self._folder / "new" / f"{time.time_ns()}.eml", data)
@@ -39,6 +39,11 @@ def messages(folder: Path) -> list[EmailMessage]:
     files = sorted((folder / "new").glob("*.eml"), reverse=True)
     return [cast(EmailMessage, message_from_bytes(file.read_bytes(), policy=policy.default))
             for file in files]
+
+
+def is_down(folder: Path) -> bool:
+    """Return whether the mailbox refuses messages."""
+    return (folder / "down").exists()
 
 
 def set_down(folder: Path, down: bool) -> None:

@@ -58,6 +58,14 @@ class MailingClient:
         except (KeyError, TypeError) as error:
             raise self._nonsense() from error
 
+    def fault(self) -> str:
+        """Return which fault of a practice service is switched on; "none" if it cannot be asked."""
+        try:
+            answer = httpx.get(f"{self._url}/practice/fault", timeout=_TIMEOUT_S, trust_env=False)
+            return str(answer.json()["fault"])
+        except (httpx.HTTPError, ValueError, KeyError, TypeError):
+            return "none"
+
     def set_fault(self, fault: str) -> None:
         """Switch a fault of a practice service on or off."""
         try:

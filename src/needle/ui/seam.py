@@ -149,7 +149,3 @@ class Seam(QWidget):
         """Show the site's name and when it was saved."""
         self._name.setText(name)
         self._saved.setText(saved)
-
-    def stage_button(self, name: str) -> QAbstractButton:
-        """Return the button of a stage."""
-        return self._stages[name]

@@ -1,13 +1,17 @@
 """Edits of what belongs to the whole site: brief, brand, media, services."""
 
+import re
+
 import msgspec
 
 from needle.core.edit.place import EditError
 from needle.core.site.ids import Id
-from needle.core.site.site import Medium, Site
+from needle.core.site.site import Medium, Service, Site
 
-__all__ = ["add_medium", "set_brief", "set_medium_alt", "set_service_address", "set_site_name",
+__all__ = ["add_medium", "set_brief", "set_medium_alt", "set_service", "set_site_name",
            "set_swatch"]
+
+_MAIL_SERVER = re.compile(r"[\w.-]+(:\d{1,5})?\Z")
 
 
 def set_site_name(site: Site, name: str) -> Site:
@@ -50,8 +54,28 @@ def set_medium_alt(site: Site, medium_id: Id, words: str) -> Site:
     return site if media == site.media else msgspec.structs.replace(site, media=media)
 
 
-def set_service_address(site: Site, service_id: Id, address: str) -> Site:
-    """Return the site with a service at another address."""
-    services = tuple(msgspec.structs.replace(s, address=address.strip(), practice=False)
-                     if s.id == service_id else s for s in site.services)
-    return msgspec.structs.replace(site, services=services)
+def set_service(site: Site, service_id: Id, practice: bool, address: str) -> Site:
+    """Return the site with a service that is the practice one, or one's own at an address.
+
+    Raises:
+        EditError: One's own has no address, or one that cannot be.
+    """
+    service = site.service(service_id)
+    address = address.strip()
+    if service is None:
+        raise EditError("This service is no longer there.")
+    if not practice:
+        _check_address(service, address)
+    changed = msgspec.structs.replace(service, practice=practice, address=address)
+    return site if changed == service else msgspec.structs.replace(site, services=tuple(
+        changed if other.id == service_id else other for other in site.services))
+
+
+def _check_address(service: Service, address: str) -> None:
+    if service.does == "list":
+        if not address.startswith(("https://", "http://")):
+            raise EditError(f"The address of {service.name} begins with https://, like "
+                            "https://lists.example/api.")
+    elif not _MAIL_SERVER.match(address):
+        raise EditError(f"The mail server of {service.name} is a name and a port, like "
+                        "mail.example:25.")

@@ -63,7 +63,6 @@ class Sent:
     state: str
     tries: int
     result: str
-    result_at_ms: int
     due_ms: int
 
 
@@ -130,5 +129,5 @@ def recent_deliveries(engine: Engine, form: Id, limit: int = 12,
     by_lead: dict[int, list[Sent]] = {}
     for s in sent:
         by_lead.setdefault(s.lead, []).append(
-            Sent(s.lead, s.route, s.state, s.tries, s.result, s.result_at, s.due))
+            Sent(s.lead, s.route, s.state, s.tries, s.result, s.due))
     return [(row, by_lead.get(row.id, [])) for row in rows]

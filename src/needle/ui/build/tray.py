@@ -71,7 +71,6 @@ class Tray(QWidget):
         self._refreshers: list[Callable[[Node], None]] = []
         self.editors: dict[str, QWidget] = {}
         self.knots: dict[str, Knot] = {}
-        self._body = QWidget()
         self._scroll = QScrollArea()
         self._scroll.setWidgetResizable(True)
         self._scroll.setFrameShape(QFrame.Shape.NoFrame)

@@ -40,25 +40,36 @@ class _Reading(QRunnable):
     class Said(QObject):
         """Carries the answer back to the window."""
 
-        done = pyqtSignal(object, object, str)
+        done = pyqtSignal(object, object, str, str)
 
-    def __init__(self, client: MailingClient) -> None:
+    def __init__(self, client: MailingClient, practice: bool) -> None:
         super().__init__()
         self.said = self.Said()
         self._client = client
+        self._practice = practice
 
     def run(self) -> None:
+        switched = self._client.fault() if self._practice else "none"
         try:
             lists = self._client.lists()
             fields = {key: self._client.fields(key) for key in lists}
         except ServiceError as error:
-            self.said.done.emit({}, {}, str(error))
+            self.said.done.emit({}, {}, str(error), switched)
         else:
-            self.said.done.emit(lists, fields, "")
+            self.said.done.emit(lists, fields, "", switched)
 
 
 class Board(QWidget):
-    """The chosen form and its threads."""
+    """The chosen form and its threads.
+
+    Signals:
+        read: The mailing service has answered, or failed to.
+
+    Attributes:
+        list_fault: The fault that the practice list has switched on, or "none".
+    """
+
+    read = pyqtSignal()
 
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
@@ -71,6 +82,7 @@ class Board(QWidget):
         self._lists: dict[str, str] = {}
         self._fields: dict[str, list[ListField]] = {}
         self._fault = "not read yet"
+        self.list_fault = "none"
         self._readings: list[_Reading] = []
         self._threads: list[tuple[QWidget, QWidget, str]] = []
         self._left = QVBoxLayout()
@@ -94,7 +106,7 @@ class Board(QWidget):
         access = list_access(self._session.folder, service) if service else None
         if service is None or access is None or (self._lists and not afresh):
             return
-        reading = _Reading(MailingClient(service.name, *access))
+        reading = _Reading(MailingClient(service.name, *access), service.practice)
         reading.said.done.connect(self._take_fields)
         self._readings.append(reading)  # The signal lives as long as the reading.
         reading.setAutoDelete(False)
@@ -103,13 +115,15 @@ class Board(QWidget):
         pool.start(reading)
 
     def _take_fields(self, lists: dict[str, str], fields: dict[str, list[ListField]],
-                     fault: str) -> None:
+                     fault: str, switched: str) -> None:
+        self.list_fault = switched
         self._readings = self._readings[-2:]
         self._fault = fault
         if not fault:
             self._lists, self._fields = lists, fields
         self._shown = None
         self.show_form(self._form)
+        self.read.emit()
 
     def _service(self, does: str) -> Service | None:
         return next((s for s in self._session.site.services if s.does == does), None)
@@ -264,7 +278,7 @@ class Board(QWidget):
         what.show_value(now)
         what.chosen.connect(lambda kind: self._set_after(form, self._first_after(str(kind))))
         line = QHBoxLayout()
-        line.addWidget(what, 2)
+        line.addWidget(what, 3)
         if isinstance(after, ThankPage):
             pages = ChoiceEdit("Page", {p.id: p.name for p in self._session.site.pages},
                                inherit=False)

@@ -81,12 +81,12 @@ class FieldsCard(Card):
         role = ChoiceEdit("Role", ROLE_WORDS, inherit=False)
         role.show_value(field.role)
         role.chosen.connect(lambda value: self._set_field(field, role=value))
-        row.addWidget(words, 6)
+        row.addWidget(words, 5)
         row.addWidget(role, 3)
         if field.role is Role.HIDDEN:
             source = WordsEdit("Parameter of the address that fills it", field.source)
             source.kept.connect(lambda said: self._set_field(field, source=said))
-            row.addWidget(source, 2)
+            row.addWidget(source, 3)
         else:
             needed = QCheckBox("needed")
             needed.setChecked(field.required)

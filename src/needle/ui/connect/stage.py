@@ -14,17 +14,20 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_form, delete_form
+from needle.core.edit.whole import set_service
 from needle.core.site.form import Form
 from needle.core.site.ids import Id
 from needle.practice.addresses import practice_folder
-from needle.practice.mailbox import messages, set_down
+from needle.practice.mailbox import is_down, messages, set_down
 from needle.practice.mailing import FAULTS
 from needle.services.access import list_access
 from needle.services.mailing import MailingClient, ServiceError
+from needle.store.keys import write_key
 from needle.store.results.deliveries import Sent, recent_deliveries, retry_now
 from needle.ui.cards import Table, button, label, panel, scrolled
 from needle.ui.commands import Command
 from needle.ui.connect.board import Board
+from needle.ui.connect.service import ServiceDialog
 from needle.ui.editors import ChoiceEdit
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
@@ -48,6 +51,7 @@ class ConnectStage(QWidget):
         self._outcomes = outcomes
         self._form_id: Id = session.site.forms[0].id if session.site.forms else ""
         self.board = Board(session, outcomes)
+        self.board.read.connect(self._show_list_state)
         self.forms = QListWidget()
         self.forms.setAccessibleName("Forms")
         self.forms.currentItemChanged.connect(lambda *_: self._on_chosen())
@@ -72,9 +76,13 @@ class ConnectStage(QWidget):
         services = label("Services", "title")
         services.setContentsMargins(14, 6, 0, 0)
         column.addWidget(services)
-        inner = QVBoxLayout()
-        inner.setContentsMargins(14, 0, 12, 0)
-        inner.setSpacing(4)
+        self._services_box = self._services()
+        column.addWidget(self._services_box)
+        self._side_column = column
+        return side
+
+    def _services(self) -> QWidget:
+        self._services_shown = self._session.site.services
         self._list_state = label("", "small", wrap=True)
         self._mail_state = label("", "small", wrap=True)
         self.fault = ChoiceEdit("What the practice list does", FAULTS, inherit=False)
@@ -82,20 +90,30 @@ class ConnectStage(QWidget):
         self.mail_fault = ChoiceEdit("What the practice mailbox does",
                                      {False: "works", True: "is down (451)"}, inherit=False)
         self.mail_fault.chosen.connect(self._set_mail_fault)
+        box = QWidget()
+        inner = QVBoxLayout(box)
+        inner.setContentsMargins(14, 0, 12, 0)
+        inner.setSpacing(4)
         for service in self._session.site.services:
-            line = QHBoxLayout()
-            line.addWidget(label(service.name))
+            name = QHBoxLayout()
+            name.addWidget(label(service.name))
             if service.practice:
-                line.addWidget(label("practice", "tag"))
-            line.addStretch()
-            inner.addLayout(line)
+                name.addWidget(label("practice", "tag"))
+            name.addStretch()
+            inner.addLayout(name)
+            change = button("Change…", lambda i=service.id: self.ask_service(i))  # type: ignore[misc]
+            change.setAccessibleName(f"Change {service.name}")
             mailing = service.does == "list"
             inner.addWidget(self._list_state if mailing else self._mail_state)
+            line = QHBoxLayout()
             if service.practice:
-                inner.addWidget(self.fault if mailing else self.mail_fault)
+                line.addWidget(self.fault if mailing else self.mail_fault, 1)
+            else:
+                line.addWidget(label(service.address, "mono"), 1)
+            line.addWidget(change)
+            inner.addLayout(line)
             inner.addSpacing(6)
-        column.addLayout(inner)
-        return side
+        return box
 
     def _work(self) -> QVBoxLayout:
         below = panel("tray")
@@ -164,6 +182,33 @@ class ConnectStage(QWidget):
         access = list_access(self._session.folder, service) if service else None
         return MailingClient(service.name, *access) if service and access else None
 
+    def ask_service(self, service_id: Id) -> None:
+        """Ask where a service is."""
+        service = self._session.site.service(service_id)
+        if service is None:
+            return
+        dialog = ServiceDialog(self, service)
+        if dialog.exec() == ServiceDialog.DialogCode.Accepted:
+            self.take_service(service_id, dialog.practice.isChecked(), dialog.address.text(),
+                              dialog.key.text())
+
+    def take_service(self, service_id: Id, practice: bool, address: str, key: str) -> None:
+        """Use a service at this address from now on (once the pages are sent again)."""
+        if self._session.edit("service", lambda site: set_service(
+                site, service_id, practice, address)):
+            if key:
+                write_key(service_id, key)
+            self._show_services()
+            self.board.read_fields(afresh=True)
+
+    def _show_services(self) -> None:
+        """Show each service with its mark; the practice ones with what they do."""
+        old = self._services_box
+        fresh = self._services()
+        self._side_column.replaceWidget(old, fresh)
+        old.deleteLater()
+        self._services_box = fresh
+
     def _set_fault(self, fault: object) -> None:
         client = self._client()
         try:
@@ -189,12 +234,19 @@ class ConnectStage(QWidget):
         site = self._session.site
         if site.form(self._form_id) is None:
             self._form_id = site.forms[0].id if site.forms else ""
+        if site.services != self._services_shown:
+            self._show_services()
         self._show_forms()
         self.board.show_form(site.form(self._form_id))
         self._show_deliveries()
         box = practice_folder(self._session.folder, "mail")
         self._mail_state.setText(f"e-mail notices · {len(messages(box))} in the mailbox")
+        self.mail_fault.show_value(is_down(box))
+        self._show_list_state()
+
+    def _show_list_state(self) -> None:
         self._list_state.setText(self.board.list_words)
+        self.fault.show_value(self.board.list_fault)
 
     def _show_forms(self) -> None:
         look = tokens()
