@@ -49,7 +49,8 @@ def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> 
         project = open_project()
     except ProjectError as error:
         print(error, file=sys.stderr)
-        QMessageBox.critical(None, "Needle", str(error))
+        if QApplication.platformName() != "offscreen":
+            QMessageBox.critical(None, "Needle", str(error))
         return 2
     stand = Stand(Path(project.folder)) if with_stand else None
     window = Window(Session(project), stand)

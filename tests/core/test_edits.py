@@ -4,6 +4,7 @@ from datetime import date
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from needle.core.edit.clipping import clip, clip_words, paste
 from needle.core.edit.forms import (
     add_field,
     delete_field,
@@ -126,6 +127,33 @@ class NodeEditTest(unittest.TestCase):
     def test_deleting_what_is_gone_is_refused_in_words(self) -> None:
         with self.assertRaisesRegex(EditError, "no longer on the page"):
             delete(delete(self.site, "head1"), "head1")
+
+
+class ClipTest(unittest.TestCase):
+    def test_any_part_comes_back_as_a_fresh_copy_beside_the_target(self) -> None:
+        site = small_site()
+        for node in ids(site):
+            with self.subTest(node):
+                data = clip(site, node)
+                after, made = paste(site, data, PAGE, "A", node)
+                names = ids(after)
+                self.assertEqual(len(names), len(set(names)))
+                self.assertIn(made, names)
+                self.assertEqual(type(node_at(after, find(after, made))),
+                                 type(node_at(site, find(site, node))))
+
+    def test_it_goes_to_another_page_and_carries_its_words(self) -> None:
+        site = small_site()
+        after, made = paste(site, clip(site, "text1"), THANKS, "A", "thead")
+        self.assertEqual(find(after, made).page, 1)
+        self.assertEqual(clip_words(site, "text1"), "Plain bold\nSecond")
+        alone, _ = paste(site, clip(site, "text1"), THANKS, "A", "")
+        self.assertEqual(len(alone.pages[1].variants[0].children), 2)
+
+    def test_what_is_no_part_of_a_page_is_refused(self) -> None:
+        for data in (b"", b"{}", b"\xff", b'{"kind":"glow","id":"x"}', b"[1]"):
+            with self.subTest(data), self.assertRaisesRegex(EditError, "no part of a page"):
+                paste(small_site(), data, PAGE, "A", "head1")
 
 
 class LookEditTest(unittest.TestCase):

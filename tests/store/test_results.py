@@ -101,9 +101,10 @@ class OutboxTest(ResultsTest):
         self.assertEqual(take_due(self.engine, 2000 + LEASE_MS - 1), [])
         self.assertEqual(len(take_due(self.engine, 2000 + LEASE_MS)), 2)
 
-    def test_pauses_grow_to_an_hour(self) -> None:
-        self.assertEqual([pause_ms(n) for n in (0, 1, 5, 11, 12, 500)],
-                         [1000, 2000, 32_000, 2_048_000, 3_600_000, 3_600_000])
+    def test_pauses_grow_to_half_a_minute_and_in_the_end_to_an_hour(self) -> None:
+        self.assertEqual([pause_ms(n) for n in (0, 1, 4, 5, 40, 41, 46, 47, 500)],
+                         [1000, 2000, 16_000, 30_000, 30_000, 60_000, 1_920_000, 3_600_000,
+                          3_600_000])
 
     def test_failed_tries_wait_and_can_be_tried_at_once(self) -> None:
         take_lead(self.engine, lead("a"))

@@ -158,6 +158,21 @@ class PartsTest(DeskTest):
         self.press(Qt.Key.Key_Z, CTRL)
         self.until(lambda: self.fresh(self.desktop) and self.fresh(self.phone))
 
+    def test_copy_cut_and_paste_by_keys_also_to_another_page(self) -> None:
+        self.session.select("list1")
+        self.window.build.script.tree.setFocus()
+        self.press(Qt.Key.Key_X, CTRL)
+        self.assertIsNone(self.session.node("list1"))
+        self.assertEqual(APP.clipboard().text(), "One\nTwo")
+        self.session.go_to("thead")
+        self.window.build.script.tree.setFocus()
+        self.press(Qt.Key.Key_V, CTRL)
+        made = self.session.selection
+        self.until(lambda: self.text(self.phone, made).split() == ["One", "Two"])
+        APP.clipboard().setText("plain words")
+        self.press(Qt.Key.Key_V, CTRL)
+        self.assertIn("holds no part of a page", self.window.last_words)
+
     def fresh(self, view) -> bool:
         """Whether the patched page is what a fresh render of it would be."""
         from needle.core.render.holders import render_node

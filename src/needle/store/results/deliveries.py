@@ -22,6 +22,8 @@ __all__ = [
 
 # Longer than any try takes, and short enough that a killed host is not missed for long.
 LEASE_MS = 12_000
+_EARLY_PAUSE_MS = 30_000
+_EARLY_TRIES = 40
 _LONGEST_PAUSE_MS = 3_600_000
 
 
@@ -67,8 +69,13 @@ class Sent:
 
 
 def pause_ms(tries: int) -> int:
-    """Return how long to wait after the n-th failed try: 1 s, doubled each time, at most 1 h."""
-    return int(min(1000 * 2 ** min(tries, 20), _LONGEST_PAUSE_MS))
+    """Return how long to wait after the n-th failed try.
+
+    1 s, doubled each time up to 30 s; after some twenty minutes doubled on, up to 1 h. So a
+    service that is back soon gets its leads soon, and one that stays away is left in peace.
+    """
+    early = min(1000 * 2 ** min(tries, 20), _EARLY_PAUSE_MS)
+    return int(min(early * 2 ** min(max(0, tries - _EARLY_TRIES), 20), _LONGEST_PAUSE_MS))
 
 
 def take_due(engine: Engine, now_ms: int, limit: int = 20) -> list[Due]:

@@ -3,8 +3,10 @@
 from collections.abc import Callable
 from pathlib import Path
 
+from PyQt6.QtCore import QMimeData
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import (
+    QApplication,
     QFileDialog,
     QInputDialog,
     QMenu,
@@ -13,6 +15,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.edit.clipping import clip, clip_words, paste
 from needle.core.edit.forms import add_form
 from needle.core.edit.nodes import (
     add_top,
@@ -36,7 +39,7 @@ from needle.core.edit.pages import (
 from needle.core.edit.whole import add_medium
 from needle.core.images.reading import PictureError
 from needle.core.kinds import ITEM_KINDS
-from needle.core.render.holders import KINDS, kind_of
+from needle.core.render.holders import KINDS, kind_of, render_node
 from needle.core.site.ids import Id, new_id
 from needle.core.site.kind import Kind
 from needle.core.site.site import Site
@@ -54,6 +57,9 @@ from needle.ui.session import Session
 from needle.ui.theme import icon
 
 __all__ = ["BuildStage"]
+
+PART_MIME = "application/x-needle-part+json"
+
 
 class BuildStage(QWidget):
     """The main screen."""
@@ -128,6 +134,12 @@ class BuildStage(QWidget):
                     run=self.script.edit_chosen, enabled=chosen),
             Command(id="node.copy", menu="Edit", title="Duplicate", keys="Ctrl+D",
                     run=self._duplicate, enabled=chosen),
+            Command(id="node.clip", menu="Edit", title="Copy", keys="Ctrl+C", run=self._clip,
+                    enabled=chosen),
+            Command(id="node.cut", menu="Edit", title="Cut", keys="Ctrl+X", run=self._cut,
+                    enabled=chosen),
+            Command(id="node.paste", menu="Edit", title="Paste", keys="Ctrl+V",
+                    run=self._paste),
             Command(id="node.up", menu="Edit", title="Move up", keys="Alt+Up", enabled=chosen,
                     run=on_node("move up", lambda site, i: nudge(site, i, -1))),
             Command(id="node.down", menu="Edit", title="Move down", keys="Alt+Down",
@@ -256,6 +268,35 @@ class BuildStage(QWidget):
         made = self._made("duplicate", lambda site: duplicate(site, self._session.selection))
         if made:
             self._session.select(made)
+
+    def _clip(self) -> None:
+        """Put the chosen part on the clipboard, for this and other Needle windows."""
+        session = self._session
+        mime = QMimeData()
+        mime.setData(PART_MIME, clip(session.site, session.selection))
+        mime.setText(clip_words(session.site, session.selection))
+        mime.setHtml(str(render_node(session.path(session.selection)[-1], session.context())))
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setMimeData(mime)
+
+    def _cut(self) -> None:
+        self._clip()
+        self._session.edit("cut", lambda site: delete(site, self._session.selection))
+
+    def _paste(self) -> None:
+        clipboard = QApplication.clipboard()
+        mime = clipboard.mimeData() if clipboard else None
+        session = self._session
+        if mime is None or not mime.hasFormat(PART_MIME):
+            session.said.emit("The clipboard holds no part of a page. Copy a section or an item "
+                              "first; to paste words, click into a text.", True)
+            return
+        data = bytes(mime.data(PART_MIME).data())
+        made = self._made("paste", lambda site: paste(
+            site, data, session.page.id, session.variant.key, session.selection))
+        if made:
+            session.select(made)
 
     def _choose_outer(self) -> None:
         path = self._session.path(self._session.selection)
