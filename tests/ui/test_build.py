@@ -200,6 +200,49 @@ class PartsTest(DeskTest):
         self.until(lambda: self.style(self.phone, "popup1", "display") == "none")
 
 
+class KindTest(DeskTest):
+    def insert(self, key: str) -> str:
+        self.session.select("head2")
+        self.window.commands.run(f"insert.{key}")
+        return self.session.selection
+
+    def test_typing_in_a_part_of_an_item_leaves_the_rest_alone(self) -> None:
+        bar = self.insert("progress")
+        self.until(lambda: "29 of 48" in self.text(self.desktop, bar))
+        self.click(self.desktop, bar)
+        self.press(Qt.Key.Key_A, CTRL)
+        self.type("Half full")
+        self.until(lambda: words_lines(self.session.node(bar)) == ["Half full"])
+        self.until(lambda: self.text(self.phone, bar).strip() == "Half full")
+        self.press(Qt.Key.Key_Escape)
+        for view in (self.desktop, self.phone):
+            self.assertTrue(self.js(view, "!!document.getElementById('page').contentDocument"
+                                          f".querySelector('[data-n={bar}] [role=progressbar]')"))
+
+    def test_a_countdown_to_no_date_is_refused_and_the_field_put_back(self) -> None:
+        made = self.insert("countdown")
+        until = self.window.build.tray.editors["until"]
+        until.setFocus()
+        QTest.keyClicks(until, "soon")
+        QTest.keyClick(until, Qt.Key.Key_Return)
+        self.assertIn("like 2026-08-12 21:30", self.window.last_words)
+        self.assertEqual(self.session.node(made).until, "")
+
+    def test_a_menu_leaves_out_a_page_and_code_is_taken_on_leaving_it(self) -> None:
+        made = self.insert("menu")
+        pages = self.window.build.tray.editors["left_out"]
+        pages.menu().actions()[1].trigger()
+        self.assertEqual(self.session.node(made).left_out, ("page2",))
+        self.assertEqual(pages.text(), "1 of 2 pages")
+        made = self.insert("embed")
+        code = self.window.build.tray.editors["code"]
+        code.setFocus()
+        QTest.keyClicks(code, "<b>x</b>")
+        self.window.build.script.tree.setFocus()
+        self.assertEqual(self.session.node(made).code, "<b>x</b>")
+        self.until(lambda: "8 characters" in self.text(self.phone, made))
+
+
 class KeepingTest(DeskTest):
     def test_close_and_reopen_gives_back_everything(self) -> None:
         self.click(self.desktop, "head1")

@@ -1,5 +1,6 @@
 """What is live and what it has brought: read from disk and results, kept until they change."""
 
+import time
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -16,6 +17,10 @@ from needle.store.results.tables import open_results
 from needle.ui.session import Session
 
 __all__ = ["Outcomes"]
+
+
+# After a look, this many times its own duration passes before the next one.
+_REST = 20
 
 
 class Outcomes(QObject):
@@ -45,14 +50,24 @@ class Outcomes(QObject):
 
     def look(self) -> None:
         """Read again what has changed on disk since the last look."""
+        self._next_look = 0.0
+        self.glance()
+
+    def glance(self) -> None:
+        """Look, unless the last look took long and was a short while ago.
+
+        With millions of visits counting takes seconds; the window must not spend its time on it.
+        """
         stamp = self._read_stamp()
-        if stamp == self._stamp:
+        started = time.monotonic()
+        if stamp == self._stamp or started < self._next_look:
             return
         self._stamp = stamp
         self._live = read_live(self.folder)
         self._sent.clear()
         self._counts = page_counts(self.engine)
         self._leads = count_leads(self.engine)
+        self._next_look = time.monotonic() + _REST * (time.monotonic() - started)
         self.changed.emit()
 
     def _read_stamp(self) -> object:

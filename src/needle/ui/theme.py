@@ -46,7 +46,7 @@ DAY = Tokens(
     thread="#d83a22", thread_wash="#fbe9e6", bottle="#0e6b54", on_bottle="#ffffff",
     sky="#2a62a8", amber="#8f5f0c")
 NIGHT = Tokens(
-    enamel="#0a1713", enamel_raised="#16302a", on_enamel="#eef3f0", on_enamel_dim="#9db0a8",
+    enamel="#0a1713", enamel_raised="#2a5547", on_enamel="#eef3f0", on_enamel_dim="#9db0a8",
     brass="#d9b26a", brass_dim="#8c7a4f", pewter="#1a2421", pewter_deep="#26332f",
     edge="#3c4b46", plate="#202b28", paper="#161f1c", ink="#e6ece9", ink_second="#a3b2ac",
     thread="#ff7a62", thread_wash="#3a211d", bottle="#1f8f72", on_bottle="#ffffff",

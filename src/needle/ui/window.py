@@ -208,7 +208,7 @@ class Window(QMainWindow):
 
     def _on_clock(self) -> None:
         self._show_saved()
-        self.outcomes.look()
+        self.outcomes.glance()
 
     def _show_saved(self) -> None:
         seconds = int(time.time() - self.session.saved_at)

@@ -44,7 +44,15 @@ def rename(site: Site, node_id: Id, name: str) -> Site:
 
 
 def set_field(site: Site, node_id: Id, field: str, value: object) -> Site:
-    """Return the site with one field of a node changed."""
+    """Return the site with one field of a node changed.
+
+    Raises:
+        EditError: The field does not take this value; the message says what it takes.
+    """
+    kind = kind_of(node_at(site, find(site, node_id)))
+    checks = [declared.check for declared in kind.fields if declared.name == field]
+    if fault := next((check(value) for check in checks if check), ""):
+        raise EditError(fault)
     return change(site, node_id, lambda node: msgspec.structs.replace(node, **{field: value}))
 
 

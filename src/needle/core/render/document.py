@@ -10,9 +10,8 @@ from urllib.parse import quote
 
 from markupsafe import Markup
 
-from needle.core.kinds.formbox import FormBox
 from needle.core.render.context import Context
-from needle.core.render.holders import KINDS, render_node
+from needle.core.render.holders import KINDS, kind_of, render_node
 from needle.core.render.markup import Attributes, join, tag
 from needle.core.render.stylesheet import base_sheet, node_css, page_css
 from needle.core.site.actions import ClosePopup, OpenPopup
@@ -94,8 +93,8 @@ def runtime_parts(variant: Variant, counted: bool) -> tuple[str, ...]:
     actions = [action for node in nodes for action in getattr(node, "actions", ())]
     needs = {
         "visit": counted,
-        "popup": any(isinstance(action, OpenPopup | ClosePopup) for action in actions),
-        "form": any(isinstance(node, FormBox) for node in nodes)}
+        "popup": any(isinstance(action, OpenPopup | ClosePopup) for action in actions)
+    } | dict.fromkeys(sorted({kind_of(node).runtime for node in nodes} - {""}), True)
     return tuple(part for part, needed in needs.items() if needed)
 
 

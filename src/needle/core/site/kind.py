@@ -23,18 +23,20 @@ class Field:
 
     Attributes:
         name: The attribute of the node.
-        editor: "words", "line", "number", "choice", "style", "medium", "form",
-            "actions", "colour" or "check".
+        editor: "line", "code", "number", "choice", "style", "medium", "form", "pages" (those
+            left out), "actions" or "colour".
         choices: Value and label, for "choice".
+        check: Returns what is wrong with a value in words, or an empty text.
     """
 
     name: str
     label: str
-    editor: Literal["words", "line", "number", "choice", "style", "medium", "form", "actions",
-                    "colour", "check"]
+    editor: Literal["line", "code", "number", "choice", "style", "medium", "form", "pages",
+                    "actions", "colour"]
     choices: Mapping[Any, str] = field(default_factory=dict)
     low: float = 0
     high: float = 0
+    check: Callable[[object], str] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,6 +53,7 @@ class Kind:
         render: Its markup for visitors (and for the editor, by the context).
         summary: Its row in the Script when it has no words.
         css: The rules it always needs, sent only to pages that have one.
+        runtime: The part of the visitor's script it needs, if any.
     """
 
     type: type[Node]
@@ -63,6 +66,7 @@ class Kind:
     words: Literal["", "one", "lines"] = ""
     summary: Callable[[Any, "Context"], str] | None = None
     css: str = ""
+    runtime: str = ""
 
     @property
     def key(self) -> str:

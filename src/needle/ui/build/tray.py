@@ -33,6 +33,7 @@ from needle.ui.build.properties import (
 from needle.ui.build.styles import StyleColumns
 from needle.ui.build.traycolumn import TrayColumn, dim_label
 from needle.ui.cards import repaint_role
+from needle.ui.build.fields import CodeEdit, PagesEdit
 from needle.ui.editors import (
     ChoiceEdit,
     ColourEdit,
@@ -208,6 +209,15 @@ class Tray(QWidget):
             line = WordsEdit(field.label)
             line.kept.connect(take)
             return line, lambda node: line.show_words(str(getattr(node, field.name)))
+        if field.editor == "code":
+            code = CodeEdit(field.label)
+            code.kept.connect(take)
+            return code, lambda node: code.show_code(str(getattr(node, field.name)))
+        if field.editor == "pages":
+            pages = PagesEdit(field.label)
+            pages.chosen.connect(take)
+            return pages, lambda node: pages.show_pages(
+                self._session.site.pages, getattr(node, field.name))
         if field.editor == "number":
             number = NumberEdit(field.label, field.low, field.high, 4)
             number.chosen.connect(lambda value: take(value if value is not None else field.low))
@@ -260,11 +270,14 @@ class Tray(QWidget):
         node = self._session.node()
         if node is None or getattr(node, name) == value:
             return
+        if isinstance(value, float) and value.is_integer():
+            value = int(value)
         if name == "name":
             self._session.edit("name", lambda site: rename(site, node.id, str(value)))
             return
         label = f"{name} of {kind_of(node).label.lower()}"
-        self._session.edit(label, lambda site: set_field(site, node.id, name, value))
+        if not self._session.edit(label, lambda site: set_field(site, node.id, name, value)):
+            self.refresh()
 
     def _click_column(self, field: Field) -> TrayColumn:
         column = TrayColumn("When clicked")

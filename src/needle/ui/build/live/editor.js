@@ -124,9 +124,12 @@ const needle = (() => {
     return lines.length ? lines : [[]];
   }
 
+  // Where the words of a node are typed: in its element, or in the part of it that holds them.
+  const typedIn = (node) => node.querySelector(":scope > [data-typed]") || node;
+
   function sendWords() {
     if (editing && !composing) {
-      tell({ t: "words", id: editing.dataset.n, lines: linesOf(editing) });
+      tell({ t: "words", id: nodeOf(editing).dataset.n, lines: linesOf(editing) });
     }
   }
 
@@ -165,7 +168,8 @@ const needle = (() => {
     D.getSelection().addRange(range);
   }
 
-  function startEditing(element) {
+  function startEditing(node) {
+    const element = typedIn(node);
     if (editing === element) return;
     stopEditing();
     editing = element;
@@ -177,7 +181,7 @@ const needle = (() => {
 
   function stopEditing() {
     if (!editing) return;
-    const id = editing.dataset.n;
+    const id = nodeOf(editing).dataset.n;
     editing.removeAttribute("contenteditable");
     editing.removeAttribute("spellcheck");
     editing.blur();
@@ -203,7 +207,7 @@ const needle = (() => {
         tell({ t: "pick", id: "" });
         return;
       }
-      if (element !== editing) stopEditing();
+      if (editing && (!element || typedIn(element) !== editing)) stopEditing();
       if (!element) return;
       if (element.dataset.words && event.button === 0) startEditing(element);
       tell({ t: "pick", id: element.dataset.n });
@@ -257,7 +261,7 @@ const needle = (() => {
     if (event.inputType.startsWith("history") || event.inputType.startsWith("format")) {
       event.preventDefault();
     }
-    if (!editing || editing.dataset.words !== "one") return;
+    if (!editing || nodeOf(editing).dataset.words !== "one") return;
     if (event.inputType === "insertParagraph") {
       event.preventDefault();
       D.execCommand("insertLineBreak");
@@ -269,7 +273,7 @@ const needle = (() => {
     event.preventDefault();
     if (!editing) return;
     const words = event.clipboardData.getData("text/plain").replace(/\r\n?/g, "\n").trim();
-    const parts = editing.dataset.words === "lines" ? words.split(/\n+/) : [words.replace(/\s*\n\s*/g, " ")];
+    const parts = nodeOf(editing).dataset.words === "lines" ? words.split(/\n+/) : [words.replace(/\s*\n\s*/g, " ")];
     parts.forEach((part, number) => {
       if (number) D.execCommand("insertParagraph");
       D.execCommand("insertText", false, part);
@@ -310,15 +314,13 @@ const needle = (() => {
     const old = byId(id);
     if (!old) return;
     const fresh = element(html);
-    if (editing && old === editing) {
-      if (fresh.tagName === old.tagName) {
-        const stretch = chosenIn(old);
-        old.innerHTML = fresh.innerHTML;
-        for (const name of fresh.getAttributeNames()) old.setAttribute(name, fresh.getAttribute(name));
-        if (stretch) choose(old, stretch);
-        return;
-      }
-      editing = null;
+    if (editing && typedIn(old) === editing && fresh.tagName === old.tagName) {
+      const stretch = chosenIn(editing);
+      const typed = typedIn(fresh);
+      editing.innerHTML = typed.innerHTML;
+      for (const name of fresh.getAttributeNames()) old.setAttribute(name, fresh.getAttribute(name));
+      if (stretch) choose(editing, stretch);
+      return;
     }
     if (editing && old.contains(editing)) editing = null;
     old.replaceWith(fresh);
@@ -375,7 +377,7 @@ const needle = (() => {
 
   function select(id, reveal) {
     chosen = id;
-    if (editing && editing.dataset.n !== id) stopEditing();
+    if (editing && nodeOf(editing).dataset.n !== id) stopEditing();
     const found = byId(id);
     if (found && reveal) {
       const box = found.getBoundingClientRect();
@@ -391,8 +393,8 @@ const needle = (() => {
     const found = byId(id);
     if (!found || !found.dataset.words) return;
     startEditing(found);
-    found.focus();
-    D.getSelection().selectAllChildren(found);
+    editing.focus();
+    D.getSelection().selectAllChildren(editing);
   }
 
   function size(width, height, factor) {
@@ -417,7 +419,7 @@ const needle = (() => {
   function mark_words(kind, value) {
     const stretch = editing && chosenIn(editing);
     if (stretch && stretch[0] < stretch[1]) {
-      tell({ t: "mark", id: editing.dataset.n, mark: kind, value, start: stretch[0], stop: stretch[1] });
+      tell({ t: "mark", id: nodeOf(editing).dataset.n, mark: kind, value, start: stretch[0], stop: stretch[1] });
     }
   }
 

@@ -1,0 +1,50 @@
+"""Code from elsewhere, put into the page as it is."""
+
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.markup import tag
+from needle.core.site.ids import Id
+from needle.core.site.kind import Field, Kind
+from needle.core.site.node import Item
+
+__all__ = ["KIND", "Embed"]
+
+
+class Embed(Item, frozen=True, tag="embed"):
+    """Markup, styles or scripts that somebody gave the marketer.
+
+    It is inert in the editor: only visitors' browsers and the walk-through run it.
+
+    Attributes:
+        height: What is kept free for it, in CSS pixels, so that the page does not jump.
+    """
+
+    code: str = ""
+    height: int = 200
+
+
+def _new(node_id: Id) -> Embed:
+    return Embed(id=node_id)
+
+
+def _render(node: Embed, context: Context) -> Markup:
+    attributes = context.attributes(node, "embed") | {"style": f"min-height:{node.height}px"}
+    if context.mode == "edit":
+        size = len(node.code)
+        words = f"Embedded code, {size:,} characters. It runs when published." if size else (
+            "No code yet. Paste it into the tray.")
+        return tag("div", attributes, tag("span", {"class": "embed-note"}, words))
+    return tag("div", attributes, Markup(node.code))  # The marketer's own code, as pasted.
+
+
+KIND = Kind(
+    type=Embed, label="Embedded code", mark="code", new=_new, render=_render,
+    traits=frozenset({"box", "item", "movable"}),
+    summary=lambda node, context: f"Embedded code, {len(node.code):,} characters",
+    fields=(
+        Field(name="code", label="Code", editor="code"),
+        Field(name="height", label="Keeps free", editor="number", low=0, high=2000)),
+    css=(".embed{display:grid;width:100%}.embed-note{place-self:center;padding:12px;"
+         "font:14px var(--f-body);text-align:center;border:1px dashed currentColor}"),
+)

@@ -1,0 +1,57 @@
+"""A bar that shows how far something has come."""
+
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.markup import tag
+from needle.core.render.wording import words_html
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.node import Item
+from needle.core.site.words import Text, plain, text
+
+__all__ = ["KIND", "Progress"]
+
+
+class Progress(Item, frozen=True, tag="progress"):
+    """A bar with words above it.
+
+    Attributes:
+        value: How much of it is full, in percent.
+        bar: The colour of the full part.
+    """
+
+    words: Text
+    value: int = 60
+    bar: str = "main"
+    style: str = "small"
+
+
+def _new(node_id: Id) -> Progress:
+    return Progress(id=node_id, words=text("29 of 48 places are taken"))
+
+
+def _render(node: Progress, context: Context) -> Markup:
+    track = tag("div", {
+        "class": "progress-track", "role": "progressbar", "aria-valuemin": 0,
+        "aria-valuemax": 100, "aria-valuenow": node.value,
+        "aria-label": plain(node.words) or "Progress"},
+        tag("div", {"style": f"width:{node.value}%;background-color:var(--c-{node.bar})"}))
+    # The words have an element of their own, so that typing in them leaves the bar alone.
+    words = tag("p", {"data-typed": True if context.mode == "edit" else None},
+                words_html(node.words, context))
+    return tag("div", context.attributes(node, f"progress t-{node.style}", words="one"), words,
+               track)
+
+
+KIND = Kind(
+    type=Progress, label="Progress bar", mark="progress", traits=TYPE_TRAITS, new=_new,
+    render=_render, words="one",
+    fields=(
+        Field(name="value", label="Full %", editor="number", low=0, high=100),
+        Field(name="bar", label="Bar", editor="colour"),
+        Field(name="style", label="Style", editor="style")),
+    css=(".progress{display:grid;gap:6px}.progress-track{height:12px;border-radius:6px;"
+         "overflow:hidden;background:color-mix(in srgb,currentColor 16%,transparent)}"
+         ".progress-track>div{height:100%}"),
+)

@@ -1,0 +1,130 @@
+"""Each kind of item: what visitors get of it, and what it refuses."""
+
+import re
+import unittest
+
+import html5lib
+import msgspec
+
+from needle.core.edit.nodes import insert, set_field
+from needle.core.edit.pages import add_page, delete_page
+from needle.core.edit.place import EditError
+from needle.core.kinds import ITEM_KINDS
+from needle.core.kinds.countdown import Countdown
+from needle.core.kinds.embed import Embed
+from needle.core.kinds.menu import Menu
+from needle.core.kinds.progress import Progress
+from needle.core.render.context import Context
+from needle.core.render.document import runtime_parts
+from needle.core.render.holders import render_node
+from needle.core.site.node import Item
+from needle.core.site.site import Site
+from needle.core.site.words import text
+from needle.store.media import EditPictures, PublishedPictures
+from tests.sites import THANKS, small_site
+
+
+def with_item(item: Item) -> Site:
+    return insert(small_site(), item, "head1", "after")
+
+
+def html(site: Site, item: Item, mode: str = "live") -> str:
+    page = site.pages[0]
+    pictures = EditPictures() if mode == "edit" else PublishedPictures("../")
+    context = Context(site, page, page.variants[0], mode, pictures, "../")  # type: ignore[arg-type]
+    return str(render_node(item, context))
+
+
+class EveryKindTest(unittest.TestCase):
+    def test_a_fresh_one_is_whole_and_comes_back_from_json(self) -> None:
+        for key, kind in ITEM_KINDS.items():
+            with self.subTest(key):
+                item = kind.new("fresh1")
+                packed = msgspec.json.encode(item)
+                self.assertEqual(msgspec.json.decode(packed, type=kind.type), item)
+                for field in kind.fields:
+                    self.assertTrue(hasattr(item, field.name), field.name)
+                for mode in ("edit", "live", "walk"):
+                    html5lib.HTMLParser(strict=True).parseFragment(
+                        html(with_item(item), item, mode), container="div")
+
+    def test_the_editor_marks_it_and_visitors_see_no_mark(self) -> None:
+        for key, kind in ITEM_KINDS.items():
+            item = kind.new("fresh1")
+            with self.subTest(key):
+                self.assertIn('data-n="fresh1"', html(with_item(item), item, "edit"))
+                self.assertNotRegex(html(with_item(item), item), "data-(n|words|typed)=")
+
+
+class CountdownTest(unittest.TestCase):
+    def test_a_moment_is_the_same_everywhere_and_readable_without_a_script(self) -> None:
+        item = Countdown(id="c1", until="2026-08-12 21:30", zone="Europe/London", ended="Over.")
+        out = html(with_item(item), item)
+        self.assertIn('data-until="1786566600000"', out)  # 20:30 UTC, in summer time
+        self.assertIn("Until 12 August 2026, 21:30", out)
+        self.assertIn('data-ended="Over."', out)
+        winter = Countdown(id="c1", until="2026-12-12T21:30", zone="Asia/Tokyo")
+        self.assertIn('data-until="1797078600000"', html(with_item(winter), winter))
+
+    def test_hours_for_each_visitor_take_its_place(self) -> None:
+        item = Countdown(id="c1", until="2026-08-12 21:30", hours=48)
+        out = html(with_item(item), item)
+        self.assertIn('data-hours="48"', out)
+        self.assertNotIn("data-until", out)
+
+    def test_no_date_is_refused_in_words(self) -> None:
+        site = with_item(Countdown(id="c1"))
+        for field, value, words in (("until", "next summer", "like 2026-08-12 21:30"),
+                                    ("until", "2026-02-30", "like 2026-08-12 21:30"),
+                                    ("zone", "Quillmoor", "no time zone")):
+            with self.subTest(value), self.assertRaisesRegex(EditError, words):
+                set_field(site, "c1", field, value)
+        self.assertEqual(html(site, Countdown(id="c1")).count("data-until"), 0)
+
+    def test_its_script_goes_only_to_pages_that_count_down(self) -> None:
+        self.assertNotIn("countdown", runtime_parts(small_site().pages[0].variants[0], True))
+        site = with_item(Countdown(id="c1", hours=2))
+        self.assertEqual(runtime_parts(site.pages[0].variants[0], True),
+                         ("visit", "popup", "countdown", "form"))
+
+
+class MenuTest(unittest.TestCase):
+    def test_it_follows_the_sites_pages(self) -> None:
+        menu = Menu(id="m1")
+        site = with_item(menu)
+        self.assertEqual(re.findall(r'href="([^"]*)"[^>]*>([^<]*)', html(site, menu)),
+                         [("../night/", "Night"), ("../thanks/", "Thanks")])
+        self.assertEqual(html(site, menu).count('aria-current="page"'), 1)
+        more, _ = add_page(site, "Third")
+        self.assertIn("../third/", html(more, menu))
+        self.assertNotIn("thanks", html(delete_page(site, THANKS), menu))
+
+    def test_pages_can_be_left_out_and_it_folds_without_a_script(self) -> None:
+        menu = Menu(id="m1", left_out=(THANKS,), opener="")
+        out = html(with_item(menu), menu)
+        self.assertNotIn("thanks", out)
+        self.assertIn('popovertarget="m-m1"', out)
+        self.assertIn(">Menu</button>", out)
+
+
+class ProgressTest(unittest.TestCase):
+    def test_it_says_its_value_to_those_who_cannot_see_it(self) -> None:
+        bar = Progress(id="p1", words=text("29 of 48"), value=60)
+        out = html(with_item(bar), bar)
+        self.assertIn('aria-valuenow="60"', out)
+        self.assertIn('aria-label="29 of 48"', out)
+        self.assertIn("width:60%", out)
+
+
+class EmbedTest(unittest.TestCase):
+    CODE = "<script>parent.document.title='in'</script><p>Map</p>"
+
+    def test_it_is_inert_in_the_editor_and_as_pasted_for_visitors(self) -> None:
+        embed = Embed(id="e1", code=self.CODE, height=320)
+        site = with_item(embed)
+        self.assertIn(self.CODE, html(site, embed))
+        self.assertIn(self.CODE, html(site, embed, "walk"))
+        edited = html(site, embed, "edit")
+        self.assertNotIn("script", edited)
+        self.assertIn(f"{len(self.CODE)} characters", edited)
+        self.assertIn("min-height:320px", edited)
