@@ -7,6 +7,8 @@ import msgspec
 
 from needle.core.edit.nodes import delete, set_words
 from needle.core.edit.pages import set_share, split_page
+from needle.core.kinds.countdown import Countdown
+from needle.core.kinds.menu import Menu
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
 from needle.core.site.form import (
     Form,
@@ -18,9 +20,11 @@ from needle.core.site.form import (
     ThankPage,
 )
 from needle.core.site.ids import Id, IdSource
+from needle.core.site.look import Look
 from needle.core.site.site import Brand, Brief, Medium, Page, Service, Site, Swatch, Variant
 from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
+from needle.core.site.widths import Width
 from needle.core.site.words import Run, text
 from needle.demo.parts import Parts
 
@@ -39,7 +43,7 @@ def demo_site(media: Mapping[str, Medium], test_started: date) -> Site:
         media: The painted pictures by name.
         test_started: When the split test began.
     """
-    return _Quillmoor(media).site(test_started)
+    return _Quillmoor(media, test_started).site(test_started)
 
 
 def as_it_was_sent(site: Site) -> Site:
@@ -53,7 +57,9 @@ def as_it_was_sent(site: Site) -> Site:
 
 
 class _Quillmoor:
-    def __init__(self, media: Mapping[str, Medium]) -> None:
+    def __init__(self, media: Mapping[str, Medium], today: date) -> None:
+        year = today.year + (today > date(today.year, 7, 1))
+        self.night_on = date(year, 8, 12)
         self.ids = IdSource(1609)
         self.parts = Parts(self.ids)
         self.media = media
@@ -145,13 +151,13 @@ class _Quillmoor:
 
     def _header(self) -> Section:
         p = self.parts
-        nav = (Run("Meteor night", link=f"page:{self.night}"), Run("\u2003"),
-               Run("Sky calendar", link=f"page:{self.calendar}"))
+        menu = Menu(id=self.ids(), left_out=(self.home, self.thanks),
+                    look=Look(base={"place": "right"}))
         return p.section(
             "Header",
             p.row(p.column(p.picture(self.media["logo"].id, GoPage(self.home), max_width=136),
                            share=1),
-                  p.column(p.passage(nav, style="small", align="right"), share=2),
+                  p.column(menu, share=2),
                   stack="never", level="center"),
             role="header", fill="ink", colour="paper", pad_top=14, pad_bottom=14)
 
@@ -208,9 +214,15 @@ class _Quillmoor:
                             "eyepiece.", style="subtitle", max_width=560),
                   p.button("Keep me a place", OpenPopup(popup), margin_top=10,
                            phone={"width": "full"}),
-                  p.passage("48 places. Clear sky or no charge.", style="small"), gap=18),
+                  p.passage("48 places. Clear sky or no charge.", style="small"),
+                  self._countdown(), gap=18),
             picture=self.media["sky"].id, shade=16, focus="bottom", colour="paper", fill="ink",
             pad_top=110, pad_bottom=170, phone={"pad_top": 56, "pad_bottom": 150})
+
+    def _countdown(self) -> Countdown:
+        """Return what is left until the next night; the phone does without it."""
+        return Countdown(id=self.ids(), until=f"{self.night_on:%Y-%m-%d} 21:30",
+                         ended="The night has begun. Come up.", hidden=(Width.PHONE,))
 
     def _holds(self) -> Section:
         p = self.parts
