@@ -2,7 +2,7 @@ import unittest
 
 from needle.core.render.holders import KINDS
 from needle.core.site.look import Look
-from needle.core.site.styletable import PROPERTIES, TABLE, look_faults
+from needle.core.site.styletable import PROPERTIES, TABLE, look_faults, measured
 from needle.core.site.widths import Width
 
 
@@ -30,6 +30,20 @@ class StyleTableTest(unittest.TestCase):
 
     def test_names_are_used_once(self) -> None:
         self.assertEqual(len(TABLE), len(PROPERTIES))
+
+
+class MeasuredTest(unittest.TestCase):
+    def test_what_a_browser_computes_comes_back_in_the_units_of_the_table(self) -> None:
+        computed = {"font-size": "20px", "line-height": "24px", "letter-spacing": "normal",
+                    "padding-top": "15px", "margin-left": "-8px", "max-width": "none",
+                    "opacity": "0.5", "order": "2", "border-width": "1px 2px"}
+        self.assertEqual(measured(computed), {
+            "size": 20, "line_height": 1.2, "pad_top": 15, "margin_left": -8, "opacity": 0.5,
+            "order": 2})
+
+    def test_rows_that_set_more_than_one_thing_are_not_measured(self) -> None:
+        self.assertEqual([TABLE[name].css_name for name in ("cells", "inner", "edge", "face")],
+                         ["", "", "", ""])
 
 
 class LookTest(unittest.TestCase):

@@ -123,6 +123,15 @@ class LooksTest(DeskTest):
         QTest.keyClick(size, Qt.Key.Key_Z, CTRL | SHIFT)
         self.until(lambda: self.style(self.desktop, "head2", "font-size") == "31px")
 
+    def test_the_tray_shows_what_holds_where_nothing_is_set(self) -> None:
+        self.session.select("button1")
+        editors = self.window.build.tray.editors
+        self.until(lambda: editors["pad_left"].placeholderText() == "28")
+        self.assertEqual((editors["pad_left"].text(), editors["radius"].placeholderText()),
+                         ("", "6"))
+        QTest.keyClick(editors["pad_left"], Qt.Key.Key_Up)
+        self.assertEqual(self.session.node("button1").look.base, {"pad_left": 32})
+
     def test_hidden_on_the_phone_stays_on_the_desktop(self) -> None:
         self.session.select("text1")
         shown = self.window.build.tray.editors["shown"]

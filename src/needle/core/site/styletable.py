@@ -12,7 +12,8 @@ from typing import Literal
 from needle.core.site.look import Look, Value
 from needle.core.site.widths import Width
 
-__all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "look_faults", "properties_for"]
+__all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "look_faults", "measured",
+           "properties_for"]
 
 Editor = Literal["number", "choice", "colour"]
 _HEX = re.compile(r"#[0-9a-f]{6}\Z")
@@ -51,6 +52,13 @@ class Property:
     choices: Mapping[Value, tuple[str, str]] = field(default_factory=dict)
     hover: bool = False
 
+    @property
+    def css_name(self) -> str:
+        """The CSS property of a number that is set by one plain declaration, or empty."""
+        name, _, value = self.css.partition(":")
+        plain = self.editor == "number" and value in ("{}px", "{}em", "{}")
+        return name if plain and not name.startswith("--") else ""
+
     def fault(self, value: object) -> str:
         """Return what is wrong with `value` in words, or an empty text."""
         if self.editor == "number":
@@ -78,6 +86,31 @@ class Property:
 def colour_css(value: str) -> str:
     """Return the CSS for a colour value: a role of the palette or a hex colour."""
     return value if value.startswith("#") else f"var(--c-{value})"
+
+
+def measured(computed: Mapping[str, str]) -> dict[str, float]:
+    """Return the numbers of the table that a browser worked out for an element.
+
+    Args:
+        computed: Values by CSS property as a browser computes them: "15px", "normal", "1.2em".
+
+    Returns:
+        By the row's name, in its unit; rows whose value is no plain number are left out.
+    """
+    found = {}
+    size = _plain_number(computed.get("font-size", "")) or 16.0
+    for row in PROPERTIES:
+        value = _plain_number(computed.get(row.css_name, ""))
+        if value is not None:
+            found[row.name] = round(value / size if row.unit in ("em", "×") else value, 2)
+    return found
+
+
+def _plain_number(value: str) -> float | None:
+    try:
+        return float(value.removesuffix("px"))
+    except ValueError:
+        return None
 
 
 def _number(name: str, label: str, line: str, column: Literal["type", "box", "surface"],

@@ -2,7 +2,7 @@
 
 from typing import Any
 
-from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -18,6 +18,7 @@ from needle.core.edit.patches import Patch, patches
 from needle.core.render.document import edit_page
 from needle.core.render.holders import kind_of, render_node
 from needle.core.site.ids import Id
+from needle.core.site.styletable import PROPERTIES, measured
 from needle.core.site.widths import width_for
 from needle.core.site.words import Run, Text, marked, tidy
 from needle.core.type.faces import FACES
@@ -114,9 +115,11 @@ class Canvas(QWidget):
 
     Signals:
         menu_asked: The person asked for the menu of the chosen node.
+        measured: A view has worked out the chosen node's numbers (by row of the style table).
     """
 
     menu_asked = pyqtSignal()
+    measured = pyqtSignal(dict)
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -142,6 +145,10 @@ class Canvas(QWidget):
         session.changed.connect(self._on_change)
         session.selected.connect(self._on_selected)
         session.turned.connect(self.reload)
+        # Not at every letter: what was typed rarely changes a number.
+        self._measure_later = QTimer(self, singleShot=True, interval=150)
+        self._measure_later.timeout.connect(self._measure)
+        session.scoped.connect(self._measure_later.start)
 
     @property
     def views(self) -> tuple[LiveView, LiveView]:
@@ -248,10 +255,26 @@ class Canvas(QWidget):
         for view in self.views:
             if view is not change.asker:
                 view.apply(found)
+        self._measure_later.start()
 
     def _on_selected(self, node_id: Id) -> None:
         for view in self.views:
             self._show_selection(view, reveal=True)
+        self._measure_later.start()
+
+    def _measure(self) -> None:
+        """Ask the view of the width that looks are changed for what it shows."""
+        chosen = self._session.selection
+        scope = self._session.scope
+        view = next((v for v in self.views if width_for(v.css_width) is scope), self.views[0])
+
+        def tell(computed: dict[str, str] | None) -> None:
+            if computed and chosen == self._session.selection:
+                self.measured.emit(measured(computed))
+
+        if chosen:
+            names = [row.css_name for row in PROPERTIES if row.css_name]
+            view.call("computed", chosen, names, then=tell)
 
     def _show_selection(self, view: LiveView, reveal: bool) -> None:
         popup = self._session.popup_of(self._session.selection)

@@ -87,6 +87,7 @@ class BuildStage(QWidget):
         column.addWidget(self.tray)
         self.tray.medium_asked.connect(self._choose_medium)
         self.tray.form_asked.connect(lambda _: self._new_form())
+        self.canvas.measured.connect(self.tray.show_measured)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
 

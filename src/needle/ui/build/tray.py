@@ -68,6 +68,7 @@ class Tray(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._everyone = False
+        self._measured: dict[str, float] = {}
         self._shown: type[Node] | None = None
         self._refreshers: list[Callable[[Node], None]] = []
         self.editors: dict[str, QWidget] = {}
@@ -82,10 +83,14 @@ class Tray(QWidget):
         # Typing changes the site at every letter; the tray follows at its own pace.
         self._later = QTimer(self, singleShot=True, interval=60)
         self._later.timeout.connect(self.refresh)
-        session.selected.connect(lambda _: self.refresh())
+        session.selected.connect(self._on_selected)
         session.changed.connect(self._on_change)
         session.scoped.connect(self.refresh)
         session.turned.connect(self.refresh)
+        self.refresh()
+
+    def _on_selected(self, _node: Id) -> None:
+        self._measured = {}
         self.refresh()
 
     def _on_change(self, change: Change) -> None:
@@ -106,6 +111,12 @@ class Tray(QWidget):
             self._build(node)
         for refresh in self._refreshers:
             refresh(node)
+
+    def show_measured(self, numbers: dict[str, float]) -> None:
+        """Show, where nothing is set or inherited, the numbers that the view has worked out."""
+        if numbers != self._measured:
+            self._measured = numbers
+            self.refresh()
 
     def _show_nothing(self) -> None:
         """With nothing chosen, the tray holds what the page and the site share: text styles."""
@@ -317,6 +328,8 @@ class Tray(QWidget):
         scope = self._session.scope
         own = node.look.at(scope).get(prop.name)
         inherited = resolved(self._session.site, node, prop.name, scope or Width.DESKTOP)
+        if inherited is None:
+            inherited = self._measured.get(prop.name)
         show_property(editor, own, inherited, self._session.site.brand)
 
     def _refresh_knot(self, knot: Knot, members: list[Property], node: Node) -> None:

@@ -516,6 +516,12 @@ const needle = (() => {
     patch, select, size, edit, follow, hover, load, stopEditing,
     popup: showPopup, mark: mark_words, clearMark: () => showMark(null),
     painted: (n) => requestAnimationFrame(() => requestAnimationFrame(() => tell({ t: "painted", n }))),
+    computed: (id, names) => {
+      const found = byId(id);
+      if (!found) return null;
+      const style = frame.contentWindow.getComputedStyle(found);
+      return Object.fromEntries(names.map((name) => [name, style.getPropertyValue(name)]));
+    },
     ready: () => !!(D && D.body && sheet),
     box: (id) => {
       const found = byId(id);
