@@ -1,10 +1,12 @@
 import unittest
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
-from needle.core.edit.outline import words_lines
+from needle.core.edit.nodes import set_words
+from needle.core.edit.texts import plain_lines
 from needle.core.site.widths import Width
+from needle.core.site.words import text
 from tests.ui.desk import APP, DeskTest
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier
@@ -13,7 +15,7 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 class TypingTest(DeskTest):
     def words(self, node: str) -> list[str]:
         found = self.session.node(node)
-        return words_lines(found) if found else []
+        return plain_lines(found) if found else []
 
     def test_words_typed_in_the_desktop_view_show_everywhere_and_undo_step_by_step(self) -> None:
         start = self.session.site
@@ -221,12 +223,55 @@ class KindTest(DeskTest):
         self.click(self.desktop, bar)
         self.press(Qt.Key.Key_A, CTRL)
         self.type("Half full")
-        self.until(lambda: words_lines(self.session.node(bar)) == ["Half full"])
+        self.until(lambda: plain_lines(self.session.node(bar)) == ["Half full"])
         self.until(lambda: self.text(self.phone, bar).strip() == "Half full")
         self.press(Qt.Key.Key_Escape)
         for view in (self.desktop, self.phone):
             self.assertTrue(self.js(view, "!!document.getElementById('page').contentDocument"
                                           f".querySelector('[data-n={bar}] [role=progressbar]')"))
+
+    def test_each_text_of_an_item_is_typed_apart_in_a_view_and_in_the_script(self) -> None:
+        made = self.insert("questions")
+        first = "document.getElementById('page').contentDocument.querySelector(" \
+                f"'[data-n={made}] [data-text=\"entries.1.question\"]')"
+        self.until(lambda: self.js(self.desktop, f"{first}.innerText") == "What do they ask?")
+        box = self.js(self.desktop, f"(() => {{ const b = {first}.getBoundingClientRect();"
+                                    "return [b.left, b.top, b.width, b.height]; })()")
+        scale = self.desktop.scale
+        QTest.mouseClick(self.desktop.focusProxy(), Qt.MouseButton.LeftButton, pos=QPoint(
+            int((box[0] + 60) * scale), int((box[1] + box[3] / 2) * scale)))
+        self.press(Qt.Key.Key_A, CTRL)
+        self.type("Is it dark?")
+        self.until(lambda: plain_lines(self.session.node(made), "entries.1.question")
+                   == ["Is it dark?"])
+        self.until(lambda: self.js(self.phone, f"{first}.innerText") == "Is it dark?")
+        tree = self.window.build.script.tree
+        index = tree.model().index_of(f"{made}/entries.2.answer")
+        tree.setCurrentIndex(index)
+        self.assertEqual(self.session.selection, made)
+        tree.setFocus()
+        self.press(Qt.Key.Key_F2)
+        editor = APP.focusWidget()
+        editor.selectAll()
+        QTest.keyClicks(editor, "Very.")
+        self.until(lambda: plain_lines(self.session.node(made), "entries.2.answer") == ["Very."])
+        self.assertEqual(plain_lines(self.session.node(made), "entries.1.question"),
+                         ["Is it dark?"])
+
+    def test_entries_are_added_ordered_and_taken_away(self) -> None:
+        made = self.insert("questions")
+        entries = self.window.build.tray.editors["entries"]
+        entries.menu().actions()[0].trigger()
+        self.assertEqual(len(self.session.node(made).entries), 4)
+        self.session.edit("words", lambda s: set_words(s, made, (text("Last"),),
+                                                       "entries.3.question"))
+        self.window.build.tray.refresh()
+        entries.menu().actions()[-1].menu().actions()[0].trigger()
+        self.assertEqual(plain_lines(self.session.node(made), "entries.2.question"), ["Last"])
+        entries.menu().actions()[2].menu().actions()[2].trigger()
+        self.assertEqual(len(self.session.node(made).entries), 3)
+        self.session.undo()
+        self.assertEqual(len(self.session.node(made).entries), 4)
 
     def test_a_countdown_to_no_date_is_refused_and_the_field_put_back(self) -> None:
         made = self.insert("countdown")

@@ -11,7 +11,7 @@ import unittest
 from collections.abc import Callable
 from pathlib import Path
 
-from needle.core.edit.outline import words_lines
+from needle.core.edit.texts import plain_lines
 from needle.core.site.site import Site
 from needle.store.project import Project, read_site
 from tests.sites import small_site
@@ -76,7 +76,7 @@ class RealWindowTest(unittest.TestCase):
         """Return the headline as it is on disk."""
         site: Site = read_site(self.project)
         node = next(n for n in site.pages[0].variants[0].nodes() if n.id == "head1")
-        return words_lines(node)[0]
+        return plain_lines(node)[0]
 
     def click_headline(self) -> None:
         # Below the seam and the bar, at the top of the desktop view's first section.

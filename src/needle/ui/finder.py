@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QV
 from rapidfuzz import fuzz, process
 
 from needle.core.edit.outline import node_words
+from needle.core.edit.texts import texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
 from needle.core.site.styletable import PROPERTIES
@@ -48,7 +49,7 @@ def everything(session: Session, commands: Iterable[Command],
             where = f"{page.name} {variant.key}" if page.tested else page.name
             for node in variant.nodes():
                 words = node_words(node, context)
-                if node.name or hasattr(node, "words"):
+                if node.name or texts_of(node):
                     found.append(Found(words[:200], f"{kind_of(node).label.lower()} · {where}",
                                        lambda n=node: session.go_to(n.id)))  # type: ignore[misc]
     found.extend(Found(row.label, "setting of the chosen item",

@@ -6,20 +6,23 @@ import unittest
 import html5lib
 import msgspec
 
-from needle.core.edit.nodes import insert, set_field
+from needle.core.edit.nodes import insert, set_field, set_words
 from needle.core.edit.pages import add_page, delete_page
-from needle.core.edit.place import EditError
+from needle.core.edit.place import EditError, find, node_at
+from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.countdown import Countdown
 from needle.core.kinds.embed import Embed
 from needle.core.kinds.menu import Menu
 from needle.core.kinds.progress import Progress
+from needle.core.kinds.testimonial import Testimonial
 from needle.core.render.context import Context
 from needle.core.render.document import runtime_parts
 from needle.core.render.holders import render_node
 from needle.core.site.node import Item
 from needle.core.site.site import Site
-from needle.core.site.words import text
+from needle.core.site.words import Run, text
+from needle.core.snags.finding import find_snags
 from needle.store.media import EditPictures, PublishedPictures
 from tests.sites import THANKS, small_site
 
@@ -114,6 +117,42 @@ class ProgressTest(unittest.TestCase):
         self.assertIn('aria-valuenow="60"', out)
         self.assertIn('aria-label="29 of 48"', out)
         self.assertIn("width:60%", out)
+
+
+class QuestionsTest(unittest.TestCase):
+    def test_answers_fold_for_visitors_and_stand_open_in_the_editor(self) -> None:
+        item = ITEM_KINDS["questions"].new("q1")
+        out = html(with_item(item), item)
+        self.assertEqual(out.count("<details"), 3)
+        self.assertIn("<summary", out)
+        self.assertNotIn("<details", html(with_item(item), item, "edit"))
+
+    def test_texts_are_read_and_changed_by_their_paths(self) -> None:
+        site = with_item(ITEM_KINDS["questions"].new("q1"))
+        site = set_words(site, "q1", (text("Why"), text("so?")), "entries.1.question")
+        site = set_words(site, "q1", (text("A"), text("B")), "entries.2.answer")
+        node = node_at(site, find(site, "q1"))
+        self.assertEqual(plain_lines(node, "entries.1.question"), ["Why\nso?"])
+        self.assertEqual(plain_lines(node, "entries.2.answer"), ["A", "B"])
+        self.assertEqual(len(texts_of(node)), 6)
+        for path in ("words", "entries.9.answer", "entries.1", "name"):
+            with self.subTest(path), self.assertRaisesRegex(EditError, "no words of its own"):
+                set_words(site, "q1", (text("x"),), path)
+
+
+class TestimonialTest(unittest.TestCase):
+    def test_it_is_a_quotation_with_its_source(self) -> None:
+        item = Testimonial(id="t1", quote=(text("Dark."),), name_said=text("Orla Finch"),
+                           about=text("Nettlebridge"))
+        out = html(with_item(item), item)
+        self.assertRegex(out, "<figure[^>]*><blockquote><p>Dark.</p></blockquote><figcaption>")
+        self.assertNotIn("said-face", out)
+
+    def test_its_words_count_for_fonts_and_links(self) -> None:
+        item = Testimonial(id="t1", quote=((Run("x", emphasis=True, link="page:gone"),),),
+                           name_said=text("Orla"))
+        self.assertIn("A link leads to a page that is gone",
+                      [snag.words for snag in find_snags(with_item(item))])
 
 
 class EmbedTest(unittest.TestCase):

@@ -6,10 +6,9 @@ import msgspec
 
 from needle.core.edit.copying import fresh_copy
 from needle.core.edit.nodes import Side, add_top, insert, node_rank
-from needle.core.edit.outline import words_lines
 from needle.core.edit.place import EditError, find, node_at
+from needle.core.edit.texts import plain_lines
 from needle.core.kinds import ITEM_KINDS
-from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.site import Site
@@ -34,7 +33,7 @@ def clip(site: Site, node_id: Id) -> bytes:
 def clip_words(site: Site, node_id: Id) -> str:
     """Return the plain words of a node and all in it, a line each."""
     return "\n".join(line for node in walk(node_at(site, find(site, node_id)))
-                     if kind_of(node).words for line in words_lines(node))
+                     for line in plain_lines(node))
 
 
 def paste(site: Site, data: bytes, page: Id, variant: str, target: Id) -> tuple[Site, Id]:

@@ -16,13 +16,14 @@ from needle.core.edit.place import (
     set_children,
     variant_at,
 )
+from needle.core.edit.texts import with_lines
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id, new_id
 from needle.core.site.node import Item, Node
 from needle.core.site.site import Site
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
 from needle.core.site.widths import Width
-from needle.core.site.words import Text, joined, tidy
+from needle.core.site.words import Text
 
 __all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move",
            "node_rank", "nudge", "rename", "set_field", "set_hidden", "set_words", "split_row"]
@@ -56,20 +57,12 @@ def set_field(site: Site, node_id: Id, field: str, value: object) -> Site:
     return change(site, node_id, lambda node: msgspec.structs.replace(node, **{field: value}))
 
 
-def set_words(site: Site, node_id: Id, lines: tuple[Text, ...]) -> Site:
-    """Return the site with the words of an item changed.
+def set_words(site: Site, node_id: Id, lines: tuple[Text, ...], path: str = "words") -> Site:
+    """Return the site with one text of an item changed.
 
-    An item that holds a single text gets the lines joined by line breaks.
+    A text that is typed as one gets the lines joined by line breaks.
     """
-
-    def how(node: Node) -> Node:
-        kind = kind_of(node)
-        if not kind.words:
-            raise EditError("This item holds no words of its own.")
-        value = joined(lines) if kind.words == "one" else tuple(tidy(line) for line in lines)
-        return msgspec.structs.replace(node, words=value)
-
-    return change(site, node_id, how)
+    return change(site, node_id, lambda node: with_lines(node, path, lines))
 
 
 def set_hidden(site: Site, node_id: Id, width: Width, hidden: bool) -> Site:

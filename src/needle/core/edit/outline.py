@@ -3,6 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
 from needle.core.site.actions import (
@@ -20,9 +21,8 @@ from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
 from needle.core.site.widths import Width
-from needle.core.site.words import Text, plain
 
-__all__ = ["OutlineRow", "action_words", "node_words", "outline_top", "shown_on", "words_lines"]
+__all__ = ["OutlineRow", "action_words", "node_words", "outline_top", "shown_on"]
 
 _SHORT = {Width.PHONE: "phone", Width.TABLET: "tablet", Width.DESKTOP: "desk"}
 
@@ -37,22 +37,26 @@ class OutlineRow:
         note: What it does and where it differs.
         top: It is a section or popup.
         editing: What typing in the row changes: "words", "name" or nothing.
+        node: The node it belongs to; an item with several texts has a row for each.
+        text: The path of the text that is typed in it.
     """
 
-    id: Id
+    id: str
     mark: str
     words: str
     note: str
     top: bool
     editing: str
     children: tuple["OutlineRow", ...]
+    node: Id
+    text: str = ""
 
 
 def outline_top(node: Node, context: Context) -> OutlineRow:
     """Return the outline of a section or popup. A row with one column is not shown itself."""
     kind = kind_of(node)
     return OutlineRow(node.id, kind.mark, node.name or kind.label, _note(node, context), True,
-                      "name", _rows(children_of(node), context))
+                      "name", _rows(children_of(node), context), node.id)
 
 
 def _rows(rows: Sequence[Node], context: Context) -> tuple[OutlineRow, ...]:
@@ -74,32 +78,33 @@ def _holder(node: Node, words: str, context: Context, children: tuple[OutlineRow
             ) -> OutlineRow:
     kind = kind_of(node)
     return OutlineRow(node.id, kind.mark, node.name or words, _note(node, context), False, "name",
-                      children)
+                      children, node.id)
 
 
 def _item(node: Node, context: Context) -> OutlineRow:
-    kind = kind_of(node)
-    words = node_words(node, context)
-    return OutlineRow(node.id, kind.mark, words or f"Empty {kind.label.lower()}",
-                      _note(node, context), False, "words" if kind.words else "name", ())
+    kind, paths = kind_of(node), list(texts_of(node))
+    words = node_words(node, context) or f"Empty {kind.label.lower()}"
+    note = _note(node, context)
+    if len(paths) == 1:
+        return OutlineRow(node.id, kind.mark, words, note, False, "words", (), node.id, paths[0])
+    children = tuple(
+        OutlineRow(f"{node.id}/{path}", "pilcrow", _one_line(node, path) or "Empty", "", False,
+                   "words", (), node.id, path) for path in paths)
+    return OutlineRow(node.id, kind.mark, words, note, False, "name", children, node.id)
+
+
+def _one_line(node: Node, path: str = "") -> str:
+    return " / ".join(line.replace("\n", " ") for line in plain_lines(node, path))
 
 
 def node_words(node: Node, context: Context) -> str:
     """Return what a node says, on one line."""
     kind = kind_of(node)
-    if kind.words:
-        return " / ".join(line.replace("\n", " ") for line in words_lines(node))
-    if node.name:
+    if node.name and len(texts_of(node)) != 1:
         return node.name
+    if texts_of(node) and not kind.summary:
+        return _one_line(node)
     return kind.summary(node, context) if kind.summary else kind.label
-
-
-def words_lines(node: Node) -> list[str]:
-    """Return the plain words of an item, line by line."""
-    words: tuple[Text, ...] | Text = getattr(node, "words", ())
-    if kind_of(node).words == "one":
-        return [plain(words)]  # type: ignore[arg-type]
-    return [plain(line) for line in words]  # type: ignore[arg-type]
 
 
 def _note(node: Node, context: Context) -> str:

@@ -7,7 +7,7 @@ from needle.core.render.markup import tag
 from needle.core.render.wording import words_html
 from needle.core.site.actions import Action
 from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
 from needle.core.site.words import Text, text
 
@@ -33,13 +33,14 @@ def _new(node_id: Id) -> Button:
 
 
 def _render(node: Button, context: Context) -> Markup:
-    attributes = context.attributes(node, f"button t-{node.style} b-{node.looks}", words="one")
+    attributes = context.attributes(node, f"button t-{node.style} b-{node.looks}")
+    attributes |= context.typed("words", "one")
     attributes |= context.click(node.actions)
     return tag("a", attributes, words_html(node.words, context))
 
 
 KIND = Kind(
-    type=Button, label="Button", mark="button", new=_new, render=_render, words="one",
+    type=Button, label="Button", mark="button", new=_new, render=_render, texts=one_text,
     traits=TYPE_TRAITS | {"clickable", "sized"},
     fields=(
         Field(name="looks", label="Looks like", editor="choice",

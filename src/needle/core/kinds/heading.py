@@ -6,7 +6,7 @@ from needle.core.render.context import Context
 from needle.core.render.markup import tag
 from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
 from needle.core.site.words import Text, text
 
@@ -31,13 +31,14 @@ def _new(node_id: Id) -> Heading:
 
 
 def _render(node: Heading, context: Context) -> Markup:
-    attributes = context.attributes(node, f"t-{node.style}", words="one")
+    attributes = context.attributes(node, f"t-{node.style}")
+    attributes |= context.typed("words", "one")
     return tag(f"h{node.rank}", attributes, words_html(node.words, context))
 
 
 KIND = Kind(
     type=Heading, label="Heading", mark="heading", traits=TYPE_TRAITS, new=_new, render=_render,
-    words="one",
+    texts=one_text,
     fields=(
         Field(name="style", label="Style", editor="style"),
         Field(name="rank", label="Rank", editor="choice",

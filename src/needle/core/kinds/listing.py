@@ -6,7 +6,7 @@ from needle.core.render.context import Context
 from needle.core.render.markup import join, tag
 from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, lines_text
 from needle.core.site.node import Item
 from needle.core.site.words import Text, text
 
@@ -33,7 +33,8 @@ def _new(node_id: Id) -> Listing:
 
 
 def _render(node: Listing, context: Context) -> Markup:
-    attributes = context.attributes(node, f"list m-{node.mark} t-{node.style}", words="lines")
+    attributes = context.attributes(node, f"list m-{node.mark} t-{node.style}")
+    attributes |= context.typed("words", "lines")
     name = "ol" if node.mark == "number" else "ul"
     return tag(name, attributes, join(tag("li", {}, words_html(line, context))
                                       for line in node.words))
@@ -41,7 +42,7 @@ def _render(node: Listing, context: Context) -> Markup:
 
 KIND = Kind(
     type=Listing, label="List", mark="list", traits=TYPE_TRAITS, new=_new, render=_render,
-    words="lines",
+    texts=lines_text,
     fields=(
         Field(name="style", label="Style", editor="style"),
         Field(name="mark", label="Mark", editor="choice", choices=_MARKS),

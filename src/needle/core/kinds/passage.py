@@ -6,7 +6,7 @@ from needle.core.render.context import Context
 from needle.core.render.markup import join, tag
 from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, lines_text
 from needle.core.site.node import Item
 from needle.core.site.words import Text, text
 
@@ -25,13 +25,14 @@ def _new(node_id: Id) -> Passage:
 
 
 def _render(node: Passage, context: Context) -> Markup:
-    attributes = context.attributes(node, f"passage t-{node.style}", words="lines")
+    attributes = context.attributes(node, f"passage t-{node.style}")
+    attributes |= context.typed("words", "lines")
     return tag("div", attributes, join(tag("p", {}, words_html(line, context))
                                        for line in node.words))
 
 
 KIND = Kind(
     type=Passage, label="Text", mark="pilcrow", traits=TYPE_TRAITS, new=_new, render=_render,
-    words="lines", fields=(Field(name="style", label="Style", editor="style"),),
+    texts=lines_text, fields=(Field(name="style", label="Style", editor="style"),),
     css=".passage{display:grid;gap:.8em}",
 )

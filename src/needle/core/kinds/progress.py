@@ -6,7 +6,7 @@ from needle.core.render.context import Context
 from needle.core.render.markup import tag
 from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
 from needle.core.site.words import Text, plain, text
 
@@ -38,15 +38,13 @@ def _render(node: Progress, context: Context) -> Markup:
         "aria-label": plain(node.words) or "Progress"},
         tag("div", {"style": f"width:{node.value}%;background-color:var(--c-{node.bar})"}))
     # The words have an element of their own, so that typing in them leaves the bar alone.
-    words = tag("p", {"data-typed": True if context.mode == "edit" else None},
-                words_html(node.words, context))
-    return tag("div", context.attributes(node, f"progress t-{node.style}", words="one"), words,
-               track)
+    words = tag("p", context.typed("words", "one"), words_html(node.words, context))
+    return tag("div", context.attributes(node, f"progress t-{node.style}"), words, track)
 
 
 KIND = Kind(
     type=Progress, label="Progress bar", mark="progress", traits=TYPE_TRAITS, new=_new,
-    render=_render, words="one",
+    render=_render, texts=one_text,
     fields=(
         Field(name="value", label="Full %", editor="number", low=0, high=100),
         Field(name="bar", label="Bar", editor="colour"),

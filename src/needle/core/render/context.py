@@ -21,6 +21,7 @@ from needle.core.site.widths import Width
 
 if TYPE_CHECKING:
     from needle.core.site.form import Form
+    from needle.core.site.kind import TextMode
     from needle.core.site.site import Medium, Page, Site, Variant
 
 __all__ = ["Context", "Mode", "Pictures", "Rendition", "node_class", "popup_anchor",
@@ -67,20 +68,18 @@ class Context:
     pictures: Pictures
     root: str = ""
 
-    def attributes(self, node: Node, classes: str = "", *, words: Literal["", "one", "lines"] = "",
-                   ) -> dict[str, str | int | bool | None]:
-        """Return the attributes that every node's outermost element carries.
+    def typed(self, path: str, mode: "TextMode") -> dict[str, str | int | bool | None]:
+        """Return the attributes of the element in which a text of a node is typed."""
+        return {"data-words": mode, "data-text": path} if self.mode == "edit" else {}
 
-        Args:
-            words: How the element's words are typed in place in the editor.
-        """
+    def attributes(self, node: Node, classes: str = "") -> dict[str, str | int | bool | None]:
+        """Return the attributes that every node's outermost element carries."""
         styled = node.hidden or any(node.look.at(width) for width in (None, *Width))
         own = node_class(node) if self.mode == "edit" or styled else ""
         names = " ".join(part for part in (classes, own) if part)
         attributes: dict[str, str | int | bool | None] = {"class": names or None}
         if self.mode == "edit":
             attributes["data-n"] = node.id
-            attributes["data-words"] = words or None
         return attributes
 
     def page_address(self, page_id: Id) -> str:

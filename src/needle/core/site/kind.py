@@ -12,9 +12,26 @@ from needle.core.site.node import Node
 if TYPE_CHECKING:
     from needle.core.render.context import Context
 
-__all__ = ["TYPE_TRAITS", "Field", "Kind"]
+__all__ = ["TYPE_TRAITS", "Field", "Kind", "TextMode", "lines_text", "one_text"]
+
+# "one" text, in which Enter breaks the line, or "lines" of text, in which it begins another.
+TextMode = Literal["one", "lines"]
 
 TYPE_TRAITS = frozenset({"type", "box", "item", "movable"})
+
+
+def _no_texts(_node: object) -> Mapping[str, TextMode]:
+    return {}
+
+
+def one_text(_node: object) -> Mapping[str, TextMode]:
+    """The texts of a kind whose `words` are one text."""
+    return {"words": "one"}
+
+
+def lines_text(_node: object) -> Mapping[str, TextMode]:
+    """The texts of a kind whose `words` are lines of text."""
+    return {"words": "lines"}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -24,7 +41,8 @@ class Field:
     Attributes:
         name: The attribute of the node.
         editor: "line", "code", "number", "choice", "style", "medium", "form", "pages" (those
-            left out), "actions" or "colour".
+            left out), "actions", "colour" or "entries".
+        new_entry: Makes a fresh entry, for "entries".
         choices: Value and label, for "choice".
         check: Returns what is wrong with a value in words, or an empty text.
     """
@@ -32,11 +50,12 @@ class Field:
     name: str
     label: str
     editor: Literal["line", "code", "number", "choice", "style", "medium", "form", "pages",
-                    "actions", "colour"]
+                    "actions", "colour", "entries"]
     choices: Mapping[Any, str] = field(default_factory=dict)
     low: float = 0
     high: float = 0
     check: Callable[[object], str] | None = None
+    new_entry: Callable[[], object] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -47,8 +66,8 @@ class Kind:
         type: The value type; its tag is the kind's key in project files.
         mark: The icon in the Script, a name from the shipped icon set.
         traits: Which rows of the style table it takes.
-        words: How its attribute `words` is typed in place: "one" text, "lines" of text,
-            or not at all.
+        texts: Its texts by path in the node ("words", "entries.2.question"), in reading order,
+            and how each is typed.
         new: Makes a fresh one with sensible content.
         render: Its markup for visitors (and for the editor, by the context).
         summary: Its row in the Script when it has no words.
@@ -63,7 +82,7 @@ class Kind:
     new: Callable[[Id], Node]
     render: Callable[[Any, "Context"], Markup]
     fields: tuple[Field, ...] = ()
-    words: Literal["", "one", "lines"] = ""
+    texts: Callable[[Any], Mapping[str, TextMode]] = _no_texts
     summary: Callable[[Any, "Context"], str] | None = None
     css: str = ""
     runtime: str = ""

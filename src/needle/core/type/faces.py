@@ -6,11 +6,11 @@ from importlib.resources import files
 from importlib.resources.abc import Traversable
 
 from needle.core.edit.looks import resolved
+from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
 from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
 from needle.core.site.widths import Width
-from needle.core.site.words import Run
 
 __all__ = ["FACES", "Face", "faces_used", "letters_used", "nearest_face"]
 
@@ -61,7 +61,7 @@ def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
             continue
         for family, weight in _settings(site, node):
             found.add(nearest_face(family, weight, False))
-            for run in _runs(node):
+            for run in runs_of(node):
                 if run.strong or run.emphasis:
                     found.add(nearest_face(family, 700 if run.strong else weight, run.emphasis))
     return tuple(sorted(face for face in found if face))
@@ -79,12 +79,6 @@ def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
             button = styles["button"].look.value("weight", width) if "button" in styles else None
             settings |= {(site.brand.body_face, int(button or 400)), (site.brand.body_face, 600)}
     return settings
-
-
-def _runs(node: Node) -> Iterable[Run]:
-    words = getattr(node, "words", ())
-    for part in words:
-        yield from ([part] if isinstance(part, Run) else part)
 
 
 def letters_used(pages: Iterable[str]) -> str:

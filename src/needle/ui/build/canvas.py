@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.nodes import move, set_words
 from needle.core.edit.patches import Patch, patches
+from needle.core.edit.texts import read_lines
 from needle.core.render.document import edit_page
 from needle.core.render.holders import kind_of, render_node
 from needle.core.site.ids import Id
@@ -193,7 +194,7 @@ class Canvas(QWidget):
             case "pick":
                 self._session.select(message["id"])
             case "words":
-                self._take_words(view, message["id"], message["lines"])
+                self._take_words(view, message["id"], message["text"], message["lines"])
             case "mark":
                 self._mark_words(message)
             case "done":
@@ -208,26 +209,27 @@ class Canvas(QWidget):
                 self._session.select(message["id"])
                 self.menu_asked.emit()
 
-    def _take_words(self, view: LiveView, node_id: Id, lines: list[list[dict[str, Any]]]) -> None:
+    def _take_words(self, view: LiveView, node_id: Id, path: str,
+                    lines: list[list[dict[str, Any]]]) -> None:
         node = self._session.node(node_id)
         if node is None:
             return
         words: tuple[Text, ...] = tuple(tidy(Run(**run) for run in line) for line in lines)
         label = f"words of {kind_of(node).label.lower()}"
-        self._session.edit(label, lambda site: set_words(site, node_id, words),
-                           group=f"type:{node_id}", asker=view)
+        self._session.edit(label, lambda site: set_words(site, node_id, words, path),
+                           group=f"type:{node_id}/{path}", asker=view)
 
     def _mark_words(self, said: dict[str, Any]) -> None:
         """Put a mark on the chosen words, or take it off."""
         node = self._session.node(said["id"])
         if node is None:
             return
-        words = getattr(node, "words", ())
-        lines: tuple[Text, ...] = (words,) if kind_of(node).words == "one" else words
+        lines = read_lines(node, said["text"])
         after = marked(lines, said["start"], said["stop"], said["mark"], said["value"] or "")
         names = {"strong": "bold", "emphasis": "italic", "link": "link"}
         self._session.close_group()
-        self._session.edit(names[said["mark"]], lambda site: set_words(site, node.id, after))
+        self._session.edit(names[said["mark"]], lambda site: set_words(
+            site, node.id, after, said["text"]))
 
     def _end_typing(self, view: LiveView, node_id: Id) -> None:
         """Give the view that had the caret the same markup as everywhere else."""

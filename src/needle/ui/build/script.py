@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.nodes import move, node_rank, rename, set_words
-from needle.core.edit.outline import words_lines
+from needle.core.edit.texts import plain_lines, read_lines, texts_of
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
@@ -117,19 +117,19 @@ class _Delegate(QStyledItemDelegate):
     def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem,
                      index: QModelIndex) -> QWidget | None:
         row = self._model.row_at(index)
-        node = self._session.node(row.id)
+        node = self._session.node(row.node)
         if node is None:
             return None
-        if row.editing == "words" and kind_of(node).words == "lines":
+        if row.editing == "words" and texts_of(node).get(row.text) == "lines":
             several = QPlainTextEdit(parent)
             several.setTabChangesFocus(True)
             several.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAsNeeded)
-            several.setPlainText("\n".join(words_lines(node)))
+            several.setPlainText("\n".join(plain_lines(node, row.text)))
             several.textChanged.connect(
                 lambda: self.typed.emit(row.id, several.toPlainText().split("\n")))
             return several
         line = QLineEdit(parent)
-        line.setText(words_lines(node)[0].replace("\n", _BREAK) if row.editing == "words"
+        line.setText(plain_lines(node, row.text)[0].replace("\n", _BREAK) if row.editing == "words"
                      else node.name)
         line.textEdited.connect(
             lambda words: self.typed.emit(row.id, [words.replace(_BREAK, "\n")]))
@@ -248,13 +248,15 @@ class Script(QWidget):
         self._show_count()
 
     def _show_count(self) -> None:
-        words = sum(len(" ".join(words_lines(node)).split())
-                    for node in self._session.variant.nodes() if hasattr(node, "words"))
+        words = sum(len(" ".join(plain_lines(node)).split())
+                    for node in self._session.variant.nodes())
         self._count.setText(f"{words:,} words")
 
     def edit_chosen(self) -> None:
         """Type in the chosen row."""
-        index = self._model.index_of(self._session.selection)
+        index = self.tree.currentIndex()
+        if not index.isValid() or self._model.row_at(index).node != self._session.selection:
+            index = self._model.index_of(self._session.selection)
         if index.isValid() and self.tree.state() != QAbstractItemView.State.EditingState:
             self.tree.edit(index)
 
@@ -274,24 +276,26 @@ class Script(QWidget):
         selection = self.tree.selectionModel()
         assert selection is not None
         index = self._model.index_of(node_id)
+        current = self.tree.currentIndex()
         if index.isValid():
-            if self.tree.currentIndex() != index:
+            # The row of one of its texts stays the current one.
+            if not current.isValid() or self._model.row_at(current).node != node_id:
                 self.tree.setCurrentIndex(index)
-            self.tree.scrollTo(index)
+            self.tree.scrollTo(self.tree.currentIndex())
         else:
             selection.clear()
         self._show_count()
 
     def _on_current(self, index: QModelIndex, _before: QModelIndex) -> None:
         if index.isValid():
-            self._session.select(self._model.row_at(index).id)
+            self._session.select(self._model.row_at(index).node)
 
-    def _on_typed(self, node_id: Id, lines: list[str]) -> None:
-        index = self._model.index_of(node_id)
+    def _on_typed(self, row_id: str, lines: list[str]) -> None:
+        index = self._model.index_of(row_id)
         if not index.isValid():
             return
         row = self._model.row_at(index)
-        group = f"type:{node_id}"
+        node_id, group = row.node, f"type:{row_id}"
         if row.editing == "name":
             self._session.edit("name", lambda site: rename(site, node_id, lines[0]),
                                group=group, asker=self)
@@ -299,20 +303,19 @@ class Script(QWidget):
         node = self._session.node(node_id)
         if node is None:
             return
-        spelled = _respelled(node, lines)
+        spelled = _respelled(node, row.text, lines)
         label = f"words of {kind_of(node).label.lower()}"
-        self._session.edit(label, lambda site: set_words(site, node_id, spelled), group=group,
-                           asker=self)
+        self._session.edit(label, lambda site: set_words(site, node_id, spelled, row.text),
+                           group=group, asker=self)
 
     def _on_moved(self, node_id: Id, target: Id, side: str) -> None:
         self._session.edit("move", lambda site: move(site, node_id, target, side))  # type: ignore[arg-type]
         self._session.select(node_id)
 
 
-def _respelled(node: Node, lines: list[str]) -> tuple[Text, ...]:
+def _respelled(node: Node, path: str, lines: list[str]) -> tuple[Text, ...]:
     """Return the lines as text; a line that was there keeps its marks."""
-    words = getattr(node, "words", ())
-    old: tuple[Text, ...] = (words,) if kind_of(node).words == "one" else words
+    old = read_lines(node, path)
     if len(old) == len(lines):
         return tuple(respell(text, line) for text, line in zip(old, lines, strict=True))
     known = {"".join(run.words for run in text): text for text in old}

@@ -26,7 +26,7 @@ class _Entry:
         self.children = [_Entry(child, self) for child in row.children]
 
 
-_ROOT = OutlineRow("", "", "", "", False, "", ())
+_ROOT = OutlineRow("", "", "", "", False, "", (), "")
 
 
 class ScriptModel(QAbstractItemModel):
@@ -101,12 +101,12 @@ class ScriptModel(QAbstractItemModel):
                 entry.children.insert(number, entry.children.pop(at))
                 self.endMoveRows()
 
-    def index_of(self, node_id: Id) -> QModelIndex:
-        """Return the index of a node, or an invalid one."""
+    def index_of(self, row_id: str) -> QModelIndex:
+        """Return the index of a row by its id (a node's own row has the node's), or none."""
         stack = list(self._root.children)
         while stack:
             entry = stack.pop()
-            if entry.row.id == node_id:
+            if entry.row.id == row_id:
                 assert entry.parent is not None
                 return self.createIndex(entry.parent.children.index(entry), 0, entry)
             stack.extend(entry.children)
@@ -161,7 +161,7 @@ class ScriptModel(QAbstractItemModel):
         index = next(iter(indexes))  # type: ignore[call-overload]
         row = self.row_at(index)
         mime = QMimeData()
-        held = json.dumps({"id": row.id, "rank": self._rank_of(row.id)})
+        held = json.dumps({"id": row.node, "rank": self._rank_of(row.node)})
         mime.setData(NODE_MIME, held.encode())
         mime.setText(row.words)
         return mime
@@ -177,9 +177,9 @@ class ScriptModel(QAbstractItemModel):
         entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
         if row >= 0 and entry.children:
             before = row < len(entry.children)
-            target = entry.children[row if before else -1].row.id
+            target = entry.children[row if before else -1].row.node
             self.moved.emit(moved, target, "before" if before else "after")
         elif parent.isValid():
-            self.moved.emit(moved, entry.row.id, "inside" if entry.children or entry.row.top
-                            else "after")
+            holder = entry.row.top or entry.row.mark in ("row", "column")
+            self.moved.emit(moved, entry.row.node, "inside" if holder else "after")
         return False

@@ -24,6 +24,7 @@ from needle.core.site.node import Node
 from needle.core.site.styletable import Property, properties_for
 from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
+from needle.ui.build.fields import CodeEdit, EntriesEdit, PagesEdit
 from needle.ui.build.properties import (
     WIDTH_WORDS,
     PropertyEditor,
@@ -33,7 +34,6 @@ from needle.ui.build.properties import (
 from needle.ui.build.styles import StyleColumns
 from needle.ui.build.traycolumn import TrayColumn, dim_label
 from needle.ui.cards import repaint_role
-from needle.ui.build.fields import CodeEdit, PagesEdit
 from needle.ui.editors import (
     ChoiceEdit,
     ColourEdit,
@@ -224,6 +224,11 @@ class Tray(QWidget):
             code = CodeEdit(field.label)
             code.kept.connect(take)
             return code, lambda node: code.show_code(str(getattr(node, field.name)))
+        if field.editor == "entries":
+            assert field.new_entry is not None
+            entries = EntriesEdit(field.label, field.new_entry)
+            entries.chosen.connect(take)
+            return entries, lambda node: entries.show_entries(getattr(node, field.name), node)
         if field.editor == "pages":
             pages = PagesEdit(field.label)
             pages.chosen.connect(take)

@@ -2,11 +2,10 @@
 
 from collections.abc import Iterator
 
+from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
 from needle.core.site.actions import Action, GoPage, GoSection, OpenPopup
-from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
-from needle.core.site.words import Run
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words, ways
 
@@ -24,7 +23,7 @@ def look(site: Site) -> Iterator[Snag]:
         if any(_is_dead(action, site, variant) for action in actions):
             yield Snag(1, "A click leads to something that is gone", where, "node", node.id)
         if any(run.link.startswith("page:") and site.page(run.link[5:]) is None
-               for run in _runs(node)):
+               for run in runs_of(node)):
             yield Snag(1, "A link leads to a page that is gone", where, "node", node.id)
 
 
@@ -37,8 +36,3 @@ def _is_dead(action: Action, site: Site, variant: Variant) -> bool:
         case OpenPopup(popup):
             return all(popup != other.id for other in variant.popups)
     return False
-
-
-def _runs(node: Node) -> Iterator[Run]:
-    for part in getattr(node, "words", ()):
-        yield from ([part] if isinstance(part, Run) else part)

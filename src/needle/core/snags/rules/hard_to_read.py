@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from needle.core.edit.reading import text_contrast
-from needle.core.render.holders import kind_of
+from needle.core.edit.texts import texts_of
 from needle.core.site.site import Site
 from needle.core.site.widths import Width
 from needle.core.snags.snag import Snag
@@ -19,7 +19,7 @@ def look(site: Site) -> Iterator[Snag]:
     """Yield items whose words have too little contrast on a plain colour, at any width."""
     for page, variant, path in ways(site):
         node = path[-1]
-        if not kind_of(node).words:
+        if not texts_of(node):
             continue
         ratios = {width: text_contrast(site, path, width) for width in Width}
         low = {width: ratio for width, ratio in ratios.items() if ratio and ratio < LOWEST}

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.render.holders import kind_of
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
@@ -19,5 +20,5 @@ def look(site: Site) -> Iterator[Snag]:
             yield Snag(2, "A picture is not chosen yet", where, "node", node.id)
         elif kind.key == "form" and site.form(getattr(node, "form", "")) is None:
             yield Snag(1, "A form is not chosen yet", where, "node", node.id)
-        elif kind.words and not any(getattr(node, "words", ())):
+        elif texts_of(node) and not any(plain_lines(node)):
             yield Snag(2, f"A {kind.label.lower()} has no words", where, "node", node.id)

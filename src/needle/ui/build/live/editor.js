@@ -124,12 +124,18 @@ const needle = (() => {
     return lines.length ? lines : [[]];
   }
 
-  // Where the words of a node are typed: in its element, or in the part of it that holds them.
-  const typedIn = (node) => node.querySelector(":scope > [data-typed]") || node;
+  // Where words are typed: the part under the pointer, or the only one that a node has.
+  function typedIn(node, target) {
+    const under = target && target.closest("[data-words]");
+    if (under && nodeOf(under) === node) return under;
+    const parts = [node, ...node.querySelectorAll("[data-words]")].filter(
+      (part) => part.dataset.words && nodeOf(part) === node);
+    return parts.length === 1 ? parts[0] : null;
+  }
 
   function sendWords() {
     if (editing && !composing) {
-      tell({ t: "words", id: nodeOf(editing).dataset.n, lines: linesOf(editing) });
+      tell({ t: "words", id: nodeOf(editing).dataset.n, text: editing.dataset.text, lines: linesOf(editing) });
     }
   }
 
@@ -168,8 +174,7 @@ const needle = (() => {
     D.getSelection().addRange(range);
   }
 
-  function startEditing(node) {
-    const element = typedIn(node);
+  function startEditing(element) {
     if (editing === element) return;
     stopEditing();
     editing = element;
@@ -207,9 +212,10 @@ const needle = (() => {
         tell({ t: "pick", id: "" });
         return;
       }
-      if (editing && (!element || typedIn(element) !== editing)) stopEditing();
+      const part = element && typedIn(element, event.target);
+      if (editing && part !== editing) stopEditing();
       if (!element) return;
-      if (element.dataset.words && event.button === 0) startEditing(element);
+      if (part && event.button === 0) startEditing(part);
       tell({ t: "pick", id: element.dataset.n });
     }, true);
     D.addEventListener("click", (event) => event.preventDefault(), true);
@@ -261,7 +267,7 @@ const needle = (() => {
     if (event.inputType.startsWith("history") || event.inputType.startsWith("format")) {
       event.preventDefault();
     }
-    if (!editing || nodeOf(editing).dataset.words !== "one") return;
+    if (!editing || editing.dataset.words !== "one") return;
     if (event.inputType === "insertParagraph") {
       event.preventDefault();
       D.execCommand("insertLineBreak");
@@ -273,7 +279,7 @@ const needle = (() => {
     event.preventDefault();
     if (!editing) return;
     const words = event.clipboardData.getData("text/plain").replace(/\r\n?/g, "\n").trim();
-    const parts = nodeOf(editing).dataset.words === "lines" ? words.split(/\n+/) : [words.replace(/\s*\n\s*/g, " ")];
+    const parts = editing.dataset.words === "lines" ? words.split(/\n+/) : [words.replace(/\s*\n\s*/g, " ")];
     parts.forEach((part, number) => {
       if (number) D.execCommand("insertParagraph");
       D.execCommand("insertText", false, part);
@@ -314,16 +320,25 @@ const needle = (() => {
     const old = byId(id);
     if (!old) return;
     const fresh = element(html);
-    if (editing && typedIn(old) === editing && fresh.tagName === old.tagName) {
-      const stretch = chosenIn(editing);
-      const typed = typedIn(fresh);
-      editing.innerHTML = typed.innerHTML;
-      for (const name of fresh.getAttributeNames()) old.setAttribute(name, fresh.getAttribute(name));
-      if (stretch) choose(editing, stretch);
-      return;
-    }
+    if (editing && nodeOf(editing) === old && keepTyping(old, fresh)) return;
     if (editing && old.contains(editing)) editing = null;
     old.replaceWith(fresh);
+  }
+
+  // Changes everything in `old` but the element with the caret, whose words alone change.
+  function keepTyping(old, fresh) {
+    const same = (e) => e.dataset.text === editing.dataset.text;
+    const typed = [fresh, ...fresh.querySelectorAll("[data-text]")].find(same);
+    if (!typed || typed.tagName !== editing.tagName) return false;
+    const stretch = chosenIn(editing);
+    editing.innerHTML = typed.innerHTML;
+    for (const name of fresh.getAttributeNames()) old.setAttribute(name, fresh.getAttribute(name));
+    for (const part of old.querySelectorAll("[data-text]")) {
+      const other = part !== editing && fresh.querySelector(`[data-text="${part.dataset.text}"]`);
+      if (other) part.innerHTML = other.innerHTML;
+    }
+    if (stretch) choose(editing, stretch);
+    return true;
   }
 
   function order(patch) {
@@ -391,8 +406,9 @@ const needle = (() => {
 
   function edit(id) {
     const found = byId(id);
-    if (!found || !found.dataset.words) return;
-    startEditing(found);
+    const part = found && (typedIn(found) || found.querySelector("[data-words]"));
+    if (!part) return;
+    startEditing(part);
     editing.focus();
     D.getSelection().selectAllChildren(editing);
   }
@@ -419,7 +435,7 @@ const needle = (() => {
   function mark_words(kind, value) {
     const stretch = editing && chosenIn(editing);
     if (stretch && stretch[0] < stretch[1]) {
-      tell({ t: "mark", id: nodeOf(editing).dataset.n, mark: kind, value, start: stretch[0], stop: stretch[1] });
+      tell({ t: "mark", id: nodeOf(editing).dataset.n, text: editing.dataset.text, mark: kind, value, start: stretch[0], stop: stretch[1] });
     }
   }
 

@@ -1,0 +1,72 @@
+"""Questions with answers that fold."""
+
+import msgspec
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.markup import join, tag
+from needle.core.render.wording import words_html
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.site.node import Item
+from needle.core.site.words import Text, text
+
+__all__ = ["KIND", "Answered", "Questions"]
+
+
+class Answered(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """One question and its answer, in paragraphs."""
+
+    question: Text
+    answer: tuple[Text, ...]
+
+
+class Questions(Item, frozen=True, tag="questions"):
+    """What people ask before they act. Each answer opens by a click, also without a script."""
+
+    entries: tuple[Answered, ...] = ()
+    style: str = "body"
+
+
+def _entry() -> Answered:
+    return Answered(text("What do they ask?"), (text("Say it in two sentences."),))
+
+
+def _new(node_id: Id) -> Questions:
+    return Questions(id=node_id, entries=(_entry(), _entry(), _entry()))
+
+
+def _texts(node: Questions) -> dict[str, TextMode]:
+    paths: dict[str, TextMode] = {}
+    for number in range(len(node.entries)):
+        paths[f"entries.{number}.question"] = "one"
+        paths[f"entries.{number}.answer"] = "lines"
+    return paths
+
+
+def _render(node: Questions, context: Context) -> Markup:
+    return tag("div", context.attributes(node, f"questions t-{node.style}"), join(
+        _fold(entry, f"entries.{number}", context) for number, entry in enumerate(node.entries)))
+
+
+def _fold(entry: Answered, path: str, context: Context) -> Markup:
+    # A summary takes the space bar for itself, so in the editor nothing folds.
+    outer, head = ("div", "div") if context.mode == "edit" else ("details", "summary")
+    question = tag(head, {"class": "fold-head"} | context.typed(f"{path}.question", "one"),
+                   words_html(entry.question, context))
+    answer = tag("div", {"class": "fold-body"} | context.typed(f"{path}.answer", "lines"),
+                 join(tag("p", {}, words_html(line, context)) for line in entry.answer))
+    return tag(outer, {"class": "fold"}, question, answer)
+
+
+KIND = Kind(
+    type=Questions, label="Questions", mark="question", traits=TYPE_TRAITS, new=_new,
+    render=_render, texts=_texts,
+    summary=lambda node, context: f"{len(node.entries)} questions",
+    fields=(
+        Field(name="entries", label="Questions", editor="entries", new_entry=_entry),
+        Field(name="style", label="Style", editor="style")),
+    css=(".fold{border-bottom:1px solid color-mix(in srgb,currentColor 22%,transparent)}"
+         ".fold-head{font-weight:600;padding:14px 0;cursor:pointer}"
+         ".fold-body{display:grid;gap:.7em;padding:0 0 18px}"),
+)

@@ -1,0 +1,66 @@
+"""What somebody says."""
+
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.imagery import image
+from needle.core.render.markup import join, tag
+from needle.core.render.wording import words_html
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.site.node import Item
+from needle.core.site.words import Text, text
+
+__all__ = ["KIND", "Testimonial"]
+
+
+class Testimonial(Item, frozen=True, tag="testimonial"):
+    """A quotation with the name of who said it.
+
+    Attributes:
+        about: Who they are, or where they are from.
+        medium: A picture of them; empty for none.
+    """
+
+    quote: tuple[Text, ...]
+    name_said: Text
+    about: Text = ()
+    medium: Id = ""
+    style: str = "subtitle"
+
+
+def _new(node_id: Id) -> Testimonial:
+    return Testimonial(id=node_id, quote=(text("What they said, in their own words."),),
+                       name_said=text("Their name"), about=text("Their town"))
+
+
+def _texts(node: Testimonial) -> dict[str, TextMode]:
+    return {"quote": "lines", "name_said": "one", "about": "one"}
+
+
+def _render(node: Testimonial, context: Context) -> Markup:
+    medium = context.medium(node.medium)
+    face = tag("div", {"class": "said-face"}, image(medium, context, alt="", sizes="56px")) \
+        if medium else ""
+    quote = tag("blockquote", context.typed("quote", "lines"),
+                join(tag("p", {}, words_html(line, context)) for line in node.quote))
+    who = tag("figcaption", {}, face, tag("div", {},
+              tag("div", {"class": "said-name"} | context.typed("name_said", "one"),
+                  words_html(node.name_said, context)),
+              tag("div", {"class": "said-about"} | context.typed("about", "one"),
+                  words_html(node.about, context))))
+    return tag("figure", context.attributes(node, f"said t-{node.style}"), quote, who)
+
+
+KIND = Kind(
+    type=Testimonial, label="Testimonial", mark="quote", traits=TYPE_TRAITS, new=_new,
+    render=_render, texts=_texts,
+    fields=(
+        Field(name="medium", label="Picture", editor="medium"),
+        Field(name="style", label="Style", editor="style")),
+    css=(".said{display:grid;gap:12px;margin:0}.said blockquote{margin:0;display:grid;gap:.6em}"
+         ".said figcaption{display:flex;gap:12px;align-items:center;font-size:15px}"
+         ".said-name{font-weight:600}.said-about{opacity:.85}"
+         ".said-face{width:56px;height:56px;border-radius:50%;overflow:hidden;flex:none}"
+         ".said-face img{display:block;width:100%;height:100%;object-fit:cover}"),
+)

@@ -1,0 +1,130 @@
+"""Editors of the tray for code, entries and a choice of pages."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import pyqtSignal
+from PyQt6.QtGui import QAction, QFocusEvent
+from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QToolButton
+
+from needle.core.edit.texts import plain_lines, texts_of
+from needle.core.site.ids import Id
+from needle.core.site.node import Node
+from needle.core.site.site import Page
+from needle.ui.theme import mono
+
+__all__ = ["CodeEdit", "EntriesEdit", "PagesEdit"]
+
+
+class CodeEdit(QPlainTextEdit):
+    """A few lines of code, taken when the person leaves them.
+
+    Signals:
+        kept: The code is another than that shown before.
+    """
+
+    kept = pyqtSignal(str)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._before = ""
+        self.setAccessibleName(name)
+        self.setFont(mono(12))
+        self.setFixedHeight(64)
+        self.setTabChangesFocus(True)
+        self.setLineWrapMode(QPlainTextEdit.LineWrapMode.NoWrap)
+
+    def show_code(self, code: str) -> None:
+        """Show other code, unless the person is changing this."""
+        if code != self._before or not self.hasFocus():
+            self._before = code
+            if self.toPlainText() != code:
+                self.setPlainText(code)
+
+    def focusOutEvent(self, event: QFocusEvent | None) -> None:
+        super().focusOutEvent(event)
+        if self.toPlainText() != self._before:
+            self._before = self.toPlainText()
+            self.kept.emit(self._before)
+
+
+class EntriesEdit(QToolButton):
+    """The entries of an item: add one, order them, take one away. Their words are typed in place.
+
+    Signals:
+        chosen: The entries are others now (a tuple).
+    """
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, name: str, new_entry: Callable[[], object]) -> None:
+        super().__init__()
+        self._name = name
+        self._new_entry = new_entry
+        self._entries: tuple[object, ...] = ()
+        self.setAccessibleName(name)
+        self.setProperty("role", "segment")
+        self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.setMenu(QMenu(self))
+
+    def show_entries(self, entries: tuple[object, ...], node: Node) -> None:
+        """Show the entries, each by its first words."""
+        self._entries = entries
+        self.setText(f"{len(entries)} · add, order, take away")
+        menu = self.menu()
+        assert menu is not None
+        menu.clear()
+        self._offer(menu, "Add one at the end", (*entries, self._new_entry()))
+        menu.addSeparator()
+        for number in range(len(entries)):
+            first = next(path for path in texts_of(node) if path.split(".")[1] == str(number))
+            inner = menu.addMenu(" ".join(plain_lines(node, first))[:40] or "Empty")
+            assert inner is not None
+            self._offer(inner, "Move up", self._swapped(number, number - 1))
+            self._offer(inner, "Move down", self._swapped(number, number + 1))
+            self._offer(inner, "Take away", entries[:number] + entries[number + 1 :])
+
+    def _swapped(self, one: int, other: int) -> tuple[object, ...]:
+        order = list(self._entries)
+        if 0 <= other < len(order):
+            order[one], order[other] = order[other], order[one]
+        return tuple(order)
+
+    def _offer(self, menu: QMenu, words: str, entries: tuple[object, ...]) -> None:
+        action = QAction(words, menu)
+        action.triggered.connect(lambda: self.chosen.emit(entries))
+        menu.addAction(action)
+
+
+class PagesEdit(QToolButton):
+    """Which pages are in a menu: a list of ticks.
+
+    Signals:
+        chosen: The pages that are left out (a tuple of ids).
+    """
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self._left_out: tuple[Id, ...] = ()
+        self.setAccessibleName(name)
+        self.setProperty("role", "segment")
+        self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        self.setMenu(QMenu(self))
+
+    def show_pages(self, pages: Sequence[Page], left_out: tuple[Id, ...]) -> None:
+        """Show which pages there are and which are left out."""
+        self._left_out = left_out
+        menu = self.menu()
+        assert menu is not None
+        menu.clear()
+        for page in pages:
+            action = QAction(page.name, menu, checkable=True, checked=page.id not in left_out)
+            action.triggered.connect(lambda on, p=page.id: self._take(p, on))
+            menu.addAction(action)
+        shown = sum(page.id not in left_out for page in pages)
+        self.setText(f"{shown} of {len(pages)} pages")
+
+    def _take(self, page: Id, shown: bool) -> None:
+        rest = tuple(other for other in self._left_out if other != page)
+        self.chosen.emit(rest if shown else (*rest, page))
