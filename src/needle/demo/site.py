@@ -9,6 +9,8 @@ from needle.core.edit.nodes import delete, set_words
 from needle.core.edit.pages import set_share, split_page
 from needle.core.kinds.countdown import Countdown
 from needle.core.kinds.menu import Menu
+from needle.core.kinds.questions import Answered, Questions
+from needle.core.kinds.testimonial import Testimonial
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
 from needle.core.site.form import (
     Form,
@@ -256,15 +258,16 @@ class _Quillmoor:
     def _says(self) -> Section:
         p = self.parts
         quotes = (("“My daughter counted thirty-one and fell asleep mid-wish.”",
-                   "Orla Finch, Nettlebridge"),
+                   "Orla Finch", "Nettlebridge"),
                   ("“I had seen pictures of Saturn. It is not the same thing at all.”",
-                   "Tam Wren, Upper Cawl"),
-                  ("“The first time I was cold and did not care.”", "Ines Harrow, Pell Cross"))
+                   "Tam Wren", "Upper Cawl"),
+                  ("“The first time I was cold and did not care.”", "Ines Harrow", "Pell Cross"))
         return p.section(
             "What guests say", p.row(p.heading("What guests say on the way down")),
-            p.row(*(p.column(p.passage(words, style="subtitle", face="heading"),
-                             p.passage(who, style="small", colour="accent"), gap=10)
-                    for words, who in quotes), gap=40), pad_top=72, pad_bottom=72)
+            p.row(*(p.column(Testimonial(
+                id=self.ids(), quote=(text(words),), name_said=text(who), about=text(place),
+                look=Look(base={"face": "heading"}))) for words, who, place in quotes), gap=40),
+            pad_top=72, pad_bottom=72)
 
     def _prices(self, popup: Id) -> Section:
         p = self.parts
@@ -293,11 +296,12 @@ class _Quillmoor:
                   "socks are yours."),
                  ("May I bring a telescope?", "Please do. There is a level lawn with power, and "
                   "somebody who will envy it."))
-        columns = [p.column(*(part for title, words in half for part in (
-            p.heading(title, rank=3, style="minor"), p.passage(words, margin_bottom=14))), gap=6)
-            for half in (asked[:2], asked[2:])]
-        return p.section("Questions", p.row(p.heading("Before you drive up")),
-                         p.row(*columns, gap=56, phone={"gap": 8}), pad_top=72, pad_bottom=60)
+        folded = Questions(id=self.ids(), entries=tuple(
+            Answered(text(title), (text(words),)) for title, words in asked))
+        return p.section(
+            "Questions",
+            p.row(p.column(p.heading("Before you drive up"), share=4), p.column(folded, share=7),
+                  gap=56, phone={"gap": 12}), pad_top=72, pad_bottom=72)
 
     def _closing(self, popup: Id) -> Section:
         p = self.parts

@@ -29,5 +29,5 @@ def image(medium: "Medium", context: Context, *, alt: str, sizes: str = "", firs
         "sizes": (sizes or "(min-width:1080px) 50vw, 100vw") if several else None,
         "width": medium.width, "height": medium.height, "alt": alt,
         "loading": None if first else "lazy", "fetchpriority": "high" if first else None,
-        "decoding": "async",
+        "decoding": None if first else "async",
     })
