@@ -217,28 +217,32 @@ def saturn() -> Image.Image:
 
 
 def barn() -> Image.Image:
-    """The warm barn under the stars."""
-    rng, pixels = _night_sky(67, 1200, 1600, slope=-0.2, centre=0.2)
-    _fill_below(pixels, _hill(rng, 1600, 0.9, 0.09, 3), (16, 18, 40))
+    """The warm barn on the hill, small under the stars."""
+    rng, pixels = _night_sky(67, 1200, 1600, slope=-0.25, centre=0.2)
+    _fill_below(pixels, _hill(rng, 1600, 0.86, 0.07, 3), (22, 24, 52))
     image = _image(pixels)
     draw = ImageDraw.Draw(image)
-    wall = (24, 20, 28)
-    draw.polygon([(470, 990), (470, 690), (760, 560), (1050, 690), (1050, 990)], fill=wall)
-    draw.polygon([(440, 702), (760, 548), (1080, 702), (1064, 716), (760, 572), (456, 716)],
-                 fill=(40, 34, 44))
-    warm = (248, 190, 102)
-    for left in (540, 890):
-        draw.rectangle((left, 724, left + 90, 800), fill=warm)
-        draw.line((left + 45, 724, left + 45, 800), fill=wall, width=6)
-        draw.line((left, 762, left + 90, 762), fill=wall, width=6)
-    draw.rectangle((706, 716, 814, 880), fill=(252, 206, 130))
+    wall, roof, warm = (20, 18, 30), (34, 30, 44), (240, 178, 92)
+    left, right, eaves, ridge = 1130, 1370, 880, 812
+    middle = (left + right) // 2
+    draw.polygon([(left, 1120), (left, eaves), (middle, ridge), (right, eaves), (right, 1120)],
+                 fill=wall)
+    draw.polygon([(left - 18, eaves + 6), (middle, ridge - 8), (right + 18, eaves + 6),
+                  (right + 10, eaves + 14), (middle, ridge + 4), (left - 10, eaves + 14)],
+                 fill=roof)
+    for x in (left + 34, right - 74):
+        draw.rectangle((x, 900, x + 40, 934), fill=warm)
+        draw.line((x + 20, 900, x + 20, 934), fill=wall, width=3)
+        draw.line((x, 917, x + 40, 917), fill=wall, width=3)
+    draw.rectangle((middle - 22, 896, middle + 22, 1040), fill=(246, 192, 112))
     glow = Image.new("RGB", image.size)
-    ImageDraw.Draw(glow).ellipse((430, 640, 1090, 1080), fill=(110, 70, 26))
-    soft = np.asarray(glow.filter(ImageFilter.GaussianBlur(110)), dtype=float)
-    pixels = np.asarray(image, dtype=float) + soft * 0.9
-    ridge = _hill(rng, 1600, 0.78, 0.05, 2)
-    _fill_below(pixels, np.maximum(ridge, 0.735), (9, 11, 22))
-    return _image(pixels + soft * 0.22)
+    ImageDraw.Draw(glow).ellipse((left - 60, 850, right + 60, 1080), fill=(96, 58, 20))
+    soft = np.asarray(glow.filter(ImageFilter.GaussianBlur(70)), dtype=float)
+    pixels = np.asarray(image, dtype=float) + soft * 0.35
+    front = _hill(rng, 1600, 0.9, 0.08, 2)
+    front = np.maximum(front, 0.8)
+    _fill_below(pixels, front, (9, 11, 24))
+    return _image(pixels + soft * 0.12)
 
 
 def chart() -> Image.Image:

@@ -353,7 +353,7 @@ class _Quillmoor:
                             max_width=520),
                   p.button("See the three nights", GoSection(nights), phone={"width": "full"}),
                   gap=20),
-            picture=self.media["barn"].id, shade=20, colour="paper", fill="ink",
+            picture=self.media["barn"].id, shade=16, focus="bottom", colour="paper", fill="ink",
             pad_top=120, pad_bottom=260, phone={"pad_top": 64, "pad_bottom": 220})
 
     def _hill(self) -> Section:
