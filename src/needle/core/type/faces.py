@@ -8,6 +8,7 @@ from importlib.resources.abc import Traversable
 from needle.core.edit.looks import resolved
 from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
+from needle.core.site.look import PLAIN
 from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
 from needle.core.site.widths import Width
@@ -56,10 +57,20 @@ def nearest_face(family: str, weight: int, italic: bool) -> Face | None:
 def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
     """Return the cuts that the words of a variant are set in."""
     found = {nearest_face(site.brand.body_face, 400, False)}
+    alike: dict[tuple[str, str], set[tuple[str, int]]] = {}
     for node in variant.nodes():
-        if not kind_of(node).traits >= {"type", "item"}:
+        kind = kind_of(node)
+        if not kind.traits >= {"type", "item"}:
             continue
-        for family, weight in _settings(site, node):
+        # Most items follow their style; what that comes to is worked out once a page.
+        key = (kind.key, str(getattr(node, "style", "")))
+        follows = node.look is PLAIN or node.look == PLAIN
+        settings = alike.get(key) if follows else None
+        if settings is None:
+            settings = _settings(site, node)
+            if follows:
+                alike[key] = settings
+        for family, weight in settings:
             found.add(nearest_face(family, weight, False))
             for run in runs_of(node):
                 if run.strong or run.emphasis:
