@@ -6,7 +6,7 @@ import unittest
 import html5lib
 import msgspec
 
-from needle.core.edit.nodes import insert, set_field, set_words
+from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import add_page, delete_page
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import plain_lines, texts_of
@@ -19,6 +19,8 @@ from needle.core.kinds.testimonial import Testimonial
 from needle.core.render.context import Context
 from needle.core.render.document import runtime_parts
 from needle.core.render.holders import render_node
+from needle.core.render.stylesheet import page_css
+from needle.core.site.actions import OpenPopup
 from needle.core.site.node import Item
 from needle.core.site.site import Site
 from needle.core.site.words import Run, text
@@ -138,6 +140,33 @@ class QuestionsTest(unittest.TestCase):
         for path in ("words", "entries.9.answer", "entries.1", "name"):
             with self.subTest(path), self.assertRaisesRegex(EditError, "no words of its own"):
                 set_words(site, "q1", (text("x"),), path)
+
+
+class PricesTest(unittest.TestCase):
+    def test_what_is_missing_is_shown_and_the_recommended_offer_stands_out(self) -> None:
+        item = ITEM_KINDS["prices"].new("o1")
+        out = html(with_item(item), item)
+        self.assertEqual(out.count('aria-label="Not included"'), 2)
+        self.assertEqual(out.count("offer-best"), 1)
+        self.assertLess(out.index("offer-title"), out.index("Recommended"))
+        bare = msgspec.structs.replace(item.entries[0], missing=())
+        item = msgspec.structs.replace(item, entries=(bare,), recommended=0)
+        self.assertNotRegex(html(with_item(item), item), "Not included|Recommended")
+
+    def test_its_buttons_do_what_is_asked_and_bring_their_rules(self) -> None:
+        item = msgspec.structs.replace(ITEM_KINDS["prices"].new("o1"),
+                                       actions=(OpenPopup("popup1"),))
+        site = with_item(item)
+        self.assertEqual(html(site, item).count('data-open="p-popup1"'), 2)
+        only = delete(site, "button1")
+        page = only.pages[0]
+        css = page_css(Context(only, page, page.variants[0], "live", PublishedPictures("")))
+        self.assertIn(".b-main", css)
+        self.assertIn(".t-button", css)
+
+    def test_a_table_whose_buttons_do_nothing_is_a_snag(self) -> None:
+        found = [snag.target for snag in find_snags(with_item(ITEM_KINDS["prices"].new("o1")))]
+        self.assertIn("o1", found)
 
 
 class TestimonialTest(unittest.TestCase):

@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Iterable, Mapping
 
-from needle.core.kinds import ITEM_KINDS
 from needle.core.render.context import Context, node_class
 from needle.core.render.holders import KINDS
 from needle.core.site.kind import Kind
@@ -118,12 +117,10 @@ def page_css(context: Context) -> str:
     """Return the whole style sheet of one page: only what this page uses."""
     nodes = list(context.variant.nodes())
     types = {type(node) for node in nodes}
-    used = [kind for kind in KINDS if kind.type in types]
-    keys = {kind.key for kind in used}
-    if "form" in keys and "button" not in keys:
-        used.append(ITEM_KINDS["button"])
-    styles = {str(getattr(node, "style", "")) for node in nodes}
-    styles |= {"button"} if "form" in keys else set()
+    direct = {kind.key for kind in KINDS if kind.type in types}
+    borrowed = frozenset().union(*(kind.needs for kind in KINDS if kind.key in direct))
+    used = [kind for kind in KINDS if kind.key in direct | borrowed]
+    styles = {str(getattr(node, "style", "")) for node in nodes} | borrowed
     return base_sheet(context.site, used, styles) + _shared_rules(nodes)
 
 

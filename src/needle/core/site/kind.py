@@ -73,6 +73,7 @@ class Kind:
         summary: Its row in the Script when it has no words.
         css: The rules it always needs, sent only to pages that have one.
         runtime: The part of the visitor's script it needs, if any.
+        needs: Keys of kinds whose rules (and text style, if it has their name) it uses too.
     """
 
     type: type[Node]
@@ -86,6 +87,7 @@ class Kind:
     summary: Callable[[Any, "Context"], str] | None = None
     css: str = ""
     runtime: str = ""
+    needs: frozenset[str] = frozenset()
 
     @property
     def key(self) -> str:

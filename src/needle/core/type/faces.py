@@ -86,9 +86,11 @@ def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
         face = resolved(site, node, "face", width)
         family = site.brand.heading_face if face == "heading" else site.brand.body_face
         settings.add((family, int(resolved(site, node, "weight", width) or 400)))
-        if kind_of(node).key == "form":
+        if kind_of(node).needs:
             button = styles["button"].look.value("weight", width) if "button" in styles else None
             settings |= {(site.brand.body_face, int(button or 400)), (site.brand.body_face, 600)}
+        if kind_of(node).key == "prices":
+            settings.add((site.brand.heading_face, 600))
     return settings
 
 

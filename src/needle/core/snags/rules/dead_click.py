@@ -18,7 +18,7 @@ def look(site: Site) -> Iterator[Snag]:
         node = path[-1]
         where = place_words(page, variant, path)
         actions: tuple[Action, ...] = getattr(node, "actions", ())
-        if kind_of(node).key == "button" and not actions:
+        if kind_of(node).key in ("button", "prices") and not actions:
             yield Snag(1, "A button does nothing", where, "node", node.id)
         if any(_is_dead(action, site, variant) for action in actions):
             yield Snag(1, "A click leads to something that is gone", where, "node", node.id)

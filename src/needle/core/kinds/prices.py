@@ -1,0 +1,128 @@
+"""A price table: what each offer costs, what is in it, and what is not."""
+
+import msgspec
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.markup import join, tag
+from needle.core.render.wording import words_html
+from needle.core.site.actions import Action
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.site.node import Item
+from needle.core.site.words import Text, text
+
+__all__ = ["KIND", "Offer", "Prices"]
+
+
+class Offer(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """One offer.
+
+    Attributes:
+        period: What the price is for: "a month", "for two".
+        included: What one gets, a line each.
+        missing: What one does not get, a line each; it is shown, with crosses.
+        button: The words of its button.
+    """
+
+    title: Text
+    price: Text
+    period: Text
+    included: tuple[Text, ...]
+    missing: tuple[Text, ...]
+    button: Text
+
+
+class Prices(Item, frozen=True, tag="prices"):
+    """Offers side by side; on a phone one below the other.
+
+    Attributes:
+        recommended: Which offer stands out, counted from 1; 0 for none.
+        actions: What a click on any of the buttons does.
+    """
+
+    entries: tuple[Offer, ...] = ()
+    recommended: int = 0
+    actions: tuple[Action, ...] = ()
+    style: str = "small"
+
+
+_TEXTS: dict[str, TextMode] = {"title": "one", "price": "one", "period": "one",
+                               "included": "lines", "missing": "lines", "button": "one"}
+
+
+def _entry() -> Offer:
+    return Offer(text("An offer"), text("£20"), text("for one"),
+                 (text("The first thing in it"), text("The second")),
+                 (text("What is not in it"),), text("Take this one"))
+
+
+def _new(node_id: Id) -> Prices:
+    return Prices(id=node_id, entries=(_entry(), _entry()), recommended=2)
+
+
+def _texts(node: Prices) -> dict[str, TextMode]:
+    return {f"entries.{number}.{name}": mode for number in range(len(node.entries))
+            for name, mode in _TEXTS.items()}
+
+
+def _render(node: Prices, context: Context) -> Markup:
+    offers = join(_offer(node, number, context) for number in range(len(node.entries)))
+    return tag("div", context.attributes(node, f"prices t-{node.style}"), offers)
+
+
+def _offer(node: Prices, number: int, context: Context) -> Markup:
+    offer, path = node.entries[number], f"entries.{number}"
+    best = number + 1 == node.recommended
+
+    def part(name: str, element: str, css: str) -> Markup:
+        return tag(element, {"class": css} | context.typed(f"{path}.{name}", "one"),
+                   words_html(getattr(offer, name), context))
+
+    button = {"class": f"button t-button b-{'main' if best else 'second'}"}
+    return tag(
+        "div", {"class": "offer offer-best" if best else "offer"},
+        tag("p", {"class": "offer-mark"}, "Recommended") if best else "",
+        part("title", "p", "offer-title"), part("price", "p", "offer-price"),
+        part("period", "p", "offer-period"),
+        _lines(offer.included, f"{path}.included", "offer-in", "Included", context),
+        _lines(offer.missing, f"{path}.missing", "offer-out", "Not included", context),
+        tag("a", button | context.click(node.actions) | context.typed(f"{path}.button", "one"),
+            words_html(offer.button, context)))
+
+
+def _lines(lines: tuple[Text, ...], path: str, css: str, label: str, context: Context) -> Markup:
+    if not lines and context.mode != "edit":
+        return Markup("")
+    return tag("ul", {"class": css, "aria-label": label} | context.typed(path, "lines"),
+               join(tag("li", {}, words_html(line, context)) for line in lines))
+
+
+KIND = Kind(
+    type=Prices, label="Price table", mark="prices", new=_new, render=_render, texts=_texts,
+    traits=TYPE_TRAITS, needs=frozenset({"button"}),
+    summary=lambda node, context: f"{len(node.entries)} offers",
+    fields=(
+        Field(name="entries", label="Offers", editor="entries", new_entry=_entry),
+        Field(name="recommended", label="Stands out", editor="number", low=0, high=12),
+        Field(name="style", label="Style", editor="style"),
+        Field(name="actions", label="When clicked", editor="actions")),
+    css=(".prices{display:grid;gap:20px;align-items:center;"
+         "grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))}"
+         ".offer{display:grid;gap:8px;padding:26px 24px;border-radius:8px;color:var(--c-ink);"
+         "background-color:var(--c-paper);border:1px solid "
+         "color-mix(in srgb,var(--c-ink) 18%,transparent)}"
+         ".offer-best{border:2px solid var(--c-main);padding-block:34px}"
+         ".offer-mark{justify-self:start;padding:2px 10px;border-radius:4px;font-weight:600;"
+         "background-color:var(--c-main);color:var(--c-on_main)}"
+         ".offer-title{font-weight:600;font-size:1.2em}"
+         ".offer-price{font:600 40px/1.1 var(--f-heading)}"
+         ".offer ul{list-style:none;display:grid;gap:6px;padding-left:1.6em}"
+         ".offer li{position:relative}.offer li::before{content:'';position:absolute}"
+         ".offer-in li::before{left:-1.4em;top:.3em;width:.36em;height:.72em;border:solid;"
+         "border-width:0 .15em .15em 0;transform:rotate(42deg)}"
+         ".offer-out li::before{left:-1.55em;top:.3em;width:.9em;height:.9em;"
+         "background:linear-gradient(45deg,#0000 44%,currentColor 44% 56%,#0000 56%),"
+         "linear-gradient(-45deg,#0000 44%,currentColor 44% 56%,#0000 56%)}"
+         ".offer .button{width:100%;margin-top:8px}"),
+)
