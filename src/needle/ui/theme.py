@@ -37,6 +37,9 @@ class Tokens:
     on_bottle: str
     sky: str
     amber: str
+    # The thread and the bottle as words: dark (or light) enough to read on every surface.
+    fault: str
+    good: str
 
 
 DAY = Tokens(
@@ -44,13 +47,13 @@ DAY = Tokens(
     brass="#d9b26a", brass_dim="#8c7a4f", pewter="#dfe5e2", pewter_deep="#cbd4d0",
     edge="#b9c4bf", plate="#f6f8f7", paper="#ffffff", ink="#14211d", ink_second="#566660",
     thread="#d83a22", thread_wash="#fbe9e6", bottle="#0e6b54", on_bottle="#ffffff",
-    sky="#2a62a8", amber="#8f5f0c")
+    sky="#2a62a8", amber="#8f5f0c", fault="#c2301a", good="#0e6b54")
 NIGHT = Tokens(
     enamel="#0a1713", enamel_raised="#2a5547", on_enamel="#eef3f0", on_enamel_dim="#9db0a8",
     brass="#d9b26a", brass_dim="#8c7a4f", pewter="#1a2421", pewter_deep="#26332f",
     edge="#3c4b46", plate="#202b28", paper="#161f1c", ink="#e6ece9", ink_second="#a3b2ac",
     thread="#ff7a62", thread_wash="#3a211d", bottle="#1f8f72", on_bottle="#ffffff",
-    sky="#7db0ee", amber="#e0a63c")
+    sky="#7db0ee", amber="#e0a63c", fault="#ff8f7a", good="#58c7a8")
 
 _current = DAY
 
@@ -113,13 +116,13 @@ QWidget#traycolumn QToolButton { padding: 1px 4px; }
 QWidget#traycolumn QToolButton[role="segment"] { padding: 1px 6px; }
 QLabel[role="dim"] { color: $ink_second; }
 QLabel[role="small"] { color: $ink_second; font-size: 12px; }
-QLabel[role="good"] { color: $bottle; }
-QLabel[role="fault"] { color: $thread; }
+QLabel[role="good"] { color: $good; }
+QLabel[role="fault"] { color: $fault; }
 QLabel[role="unsure"] { color: $amber; }
 QLabel[role="mono"] { font-family: 'IBM Plex Mono'; color: $ink_second; }
 QLabel[role="title"] { font-family: 'Zilla Slab'; font-weight: 600; font-size: 15px; }
 QLabel[role="big"] { font-family: 'Zilla Slab'; font-weight: 600; font-size: 19px; }
-QLabel[role="tag"] { color: $bottle; border: 1px solid $bottle; border-radius: 3px;
+QLabel[role="tag"] { color: $good; border: 1px solid $good; border-radius: 3px;
   padding: 0 4px; font-size: 12px; }
 QLabel[role="key"] { font-family: 'IBM Plex Mono'; font-size: 12px; color: $ink_second;
   border: 1px solid $edge; border-radius: 2px; padding: 0 3px;

@@ -256,7 +256,7 @@ class ConnectStage(QWidget):
             item = QListWidgetItem(f"{form.name}\n{self._where(form)}")
             item.setData(_ROW_ROLE, form.id)
             if not form.routes:
-                item.setForeground(QColor(look.thread))
+                item.setForeground(QColor(look.fault))
             self.forms.addItem(item)
             if form.id == self._form_id:
                 self.forms.setCurrentItem(item)
@@ -277,7 +277,7 @@ class ConnectStage(QWidget):
         look = tokens()
         for number, (lead, sent) in enumerate(recent):
             waits = any(s.state != "done" for s in sent)
-            colour = look.ink_second if lead.robot else look.thread if waits else look.bottle  # type: ignore[attr-defined]
+            colour = look.ink_second if lead.robot else look.fault if waits else look.good  # type: ignore[attr-defined]
             cell = self._deliveries.item(number, 2)
             assert cell is not None
             cell.setForeground(QColor(colour))

@@ -167,7 +167,7 @@ class SplitTests(QWidget):
         self._show_buttons(page)
         self.table.show_rows([self._cells(page, r) for r in readings])
         look = tokens()
-        for row, colour in enumerate((look.sky, look.thread, look.bottle, look.amber)):
+        for row, colour in enumerate((look.sky, look.fault, look.good, look.amber)):
             item = self.table.item(row, 0)
             if item is not None:
                 item.setForeground(QColor(colour))

@@ -120,7 +120,7 @@ class PublishStage(QWidget):
         self._as_found.setText(
             f"<span style='color:{look.sky};font-size:16px'>"
             f"{escape(page.title[:70] or page.name)}</span><br>"
-            f"<span style='color:{look.bottle}'>{escape(address)}</span><br>"
+            f"<span style='color:{look.good}'>{escape(address)}</span><br>"
             f"<span style='color:{look.ink_second}'>"
             f"{escape(page.description[:160] or 'No description yet.')}</span>")
 
@@ -312,7 +312,7 @@ class PublishStage(QWidget):
                 tick.setFlags(tick.flags() | Qt.ItemFlag.ItemIsUserCheckable)
                 tick.setCheckState(Qt.CheckState.Unchecked if page.id in self._left_out
                                    else Qt.CheckState.Checked)
-            state.setForeground(QColor(look.bottle if changes == [] else look.amber))
+            state.setForeground(QColor(look.good if changes == [] else look.amber))
             if page.id == self._session.page.id:
                 self.pages.selectRow(number)
 

@@ -1,0 +1,111 @@
+"""The walk-through, the actions of a click, and edits of all alike, in the real window."""
+
+import json
+from typing import Any
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from needle.core.site.actions import ClosePopup, GoPage, OpenPopup
+from needle.core.site.site import Site
+from needle.core.site.widths import Width
+from tests.sites import THANKS, long_page
+from tests.ui.desk import DeskTest
+
+
+class WalkTest(DeskTest):
+    def run_in(self, code: str) -> Any:
+        """Run code in the walk-through's page and return its value."""
+        answer: list[Any] = []
+        self.walk.view.page().runJavaScript(code, answer.append)
+        self.until(lambda: answer)
+        return answer[0]
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.commands.run("view.walk")
+        self.walk = self.window.build.walk
+        self.addCleanup(self.walk.close)
+        self.until(lambda: self.run_in("document.readyState") == "complete"
+                   and self.run_in("!!document.querySelector('h1')"))
+
+    def test_it_is_the_draft_with_its_scripts_and_sends_nothing(self) -> None:
+        self.assertEqual(self.run_in("document.querySelector('h1').innerText"), "Old words")
+        self.run_in("document.querySelector('a.button').click(); 1")
+        self.until(lambda: self.run_in("document.querySelector('dialog').open"))
+        self.run_in("document.querySelector('[type=email]').value = 'ro@mail.example';"
+                    "document.querySelector('form [type=submit]').click(); 1")
+        self.until(lambda: "nothing was sent" in self.run_in(
+            "document.querySelector('.form-word').innerText"))
+        self.assertEqual(self.window.outcomes.totals().leads, 0)
+
+    def test_it_goes_on_within_the_site_and_nowhere_else(self) -> None:
+        self.run_in("location.href = '../thanks/'; 1")
+        self.until(lambda: self.run_in("document.querySelector('h1')?.innerText") == "See you")
+        self.run_in("location.href = 'https://elsewhere.example/'; 1")
+        QTest.qWait(300)
+        self.assertIn("needle://doc", self.run_in("location.href"))
+
+    def test_it_is_seen_at_each_width(self) -> None:
+        for width in (390, 820, 1180):
+            self.walk.show_width(width)
+            self.until(lambda w=width: self.run_in("innerWidth") == w)
+
+
+class ClickTest(DeskTest):
+    def actions(self) -> tuple[object, ...]:
+        return self.session.node("button1").actions
+
+    def test_what_a_click_does_is_chosen_in_order_and_taken_away(self) -> None:
+        self.session.select("button1")
+        edit = self.window.build.tray.editors["actions"]
+        lines = edit._lines
+        self.assertEqual([line.text() for line in lines[:2]],
+                         ["1   opens Sign-up", "add another…"])
+        self.choose(lines[1], "Close the popup")
+        self.assertEqual(self.actions(), (OpenPopup("popup1"), ClosePopup()))
+        self.choose(lines[0], "Go to a page", "Thanks")
+        self.assertEqual(self.actions(), (GoPage(THANKS), ClosePopup()))
+        self.choose(lines[0], "Do nothing")
+        self.assertEqual(self.actions(), (ClosePopup(),))
+        for _ in range(3):
+            self.session.undo()
+        self.assertEqual(self.actions(), (OpenPopup("popup1"),))
+
+    def choose(self, line: Any, *path: str) -> None:
+        menu = line.menu()
+        menu.aboutToShow.emit()
+        for name in path:
+            action = next(a for a in menu.actions() if a.text() == name)
+            if action.menu() is None:
+                action.trigger()
+            else:
+                menu = action.menu()
+
+
+class AlikeTest(DeskTest):
+    def site(self) -> Site:
+        return long_page(2)
+
+    def test_a_look_goes_to_all_alike_of_the_section_as_one_step(self) -> None:
+        start = self.session.site
+        column = self.session.path("head0")[-2]
+        first, *rest = [node.id for node in column.children[1:]]
+        self.session.select(first)
+        tray = self.window.build.tray
+        reach = tray.editors["reach"]
+        self.assertEqual(reach.button(True).text(), "all 3 alike")
+        QTest.mouseClick(reach.button(True), Qt.MouseButton.LeftButton)
+        QTest.mouseClick(tray.editors["scope"].button(Width.DESKTOP), Qt.MouseButton.LeftButton)
+        size = tray.editors["size"]
+        size.setFocus()
+        QTest.keyClicks(size, "23")
+        QTest.keyClick(size, Qt.Key.Key_Return)
+        for node in (first, *rest):
+            self.until(lambda n=node: self.style(self.desktop, n, "font-size") == "23px")
+            self.assertEqual(self.style(self.phone, node, "font-size"), "17px")
+        other = self.session.path("head1")[-2].children[1].id
+        self.assertEqual(self.style(self.desktop, other, "font-size"), "17px")
+        self.session.undo()
+        self.assertEqual(self.session.site, start)
+        self.assertIn("size", json.dumps(list(tray.editors)))
