@@ -8,8 +8,9 @@ from fontTools.ttLib import TTFont
 
 from needle.core.edit.changes import Sent, changes_since
 from needle.core.edit.looks import set_look
-from needle.core.edit.nodes import delete, duplicate, nudge, set_words
+from needle.core.edit.nodes import delete, duplicate, insert, nudge, set_words
 from needle.core.edit.pages import set_page, set_slug, split_page
+from needle.core.kinds import ITEM_KINDS
 from needle.core.site.site import Site
 from needle.core.site.words import Run, text
 from needle.core.type.faces import FACES, faces_used, letters_used, nearest_face
@@ -135,6 +136,13 @@ class FontTest(unittest.TestCase):
         bold = set_words(site, "thead", ((Run("x", emphasis=True),),))
         self.assertIn(nearest_face("Zilla Slab", 600, True),
                       faces_used(bold, bold.pages[1].variants[0]))
+
+    def test_cuts_that_a_kinds_own_rules_are_set_in_come_along(self) -> None:
+        for key in ("questions", "testimonial", "prices"):
+            with self.subTest(key):
+                site = insert(small_site(), ITEM_KINDS[key].new("n1"), "thead", "after")
+                self.assertIn(nearest_face("IBM Plex Sans", 600, False),
+                              faces_used(site, site.pages[1].variants[0]))
 
     def test_letters_of_the_pages_are_among_those_used(self) -> None:
         self.assertLessEqual(set("žœ☂aZ9"), set(letters_used(["ž☂", "œ"])))

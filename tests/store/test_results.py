@@ -59,6 +59,13 @@ class CountingTest(ResultsTest):
         counts = {c.variant: (c.visitors, c.conversions) for c in page_counts(self.engine)}
         self.assertEqual(counts, {"A": (2, 1), "B": (1, 0)})
 
+    def test_who_sent_a_form_was_there_even_if_no_visit_was_reported(self) -> None:
+        take_lead(self.engine, lead("a"))
+        take_lead(self.engine, lead("r", visitor="robot", signs=("too fast",)))
+        (count,) = page_counts(self.engine)
+        self.assertEqual((count.visitors, count.conversions, count.rate), (1, 1, 1.0))
+        self.assertEqual(daily_counts(self.engine, "p1"), {"A": [(0, 1, 1)]})
+
     def test_days_count_first_visits_and_first_conversions(self) -> None:
         self.visit("v1", at_ms=DAY + 5)
         self.visit("v1", at_ms=2 * DAY + 5)

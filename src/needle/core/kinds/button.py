@@ -45,7 +45,7 @@ KIND = Kind(
     fields=(
         Field(name="looks", label="Looks like", editor="choice",
               choices={"main": "Main action", "second": "Second action"}),
-        Field(name="actions", label="When clicked", editor="actions"),
+        Field(name="actions", label="When clicked", editor="actions", required=True),
     ),
     css=(".button{display:block;box-sizing:border-box;width:fit-content;max-width:100%;"
          "padding:15px 28px;border-radius:6px;border:0 solid transparent;text-align:center;"

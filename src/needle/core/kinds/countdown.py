@@ -83,6 +83,7 @@ def _render(node: Countdown, context: Context) -> Markup:
 KIND = Kind(
     type=Countdown, label="Countdown", mark="clock", traits=TYPE_TRAITS, new=_new,
     render=_render, summary=_summary, runtime="countdown",
+    cuts=frozenset({("body", 700)}),
     fields=(
         Field(name="until", label="Until", editor="line", check=_check_until),
         Field(name="zone", label="Time zone", editor="line", check=_check_zone),

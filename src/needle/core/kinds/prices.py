@@ -102,11 +102,12 @@ KIND = Kind(
     type=Prices, label="Price table", mark="prices", new=_new, render=_render, texts=_texts,
     traits=TYPE_TRAITS, needs=frozenset({"button"}),
     summary=lambda node, context: f"{len(node.entries)} offers",
+    cuts=frozenset({("heading", 600), ("body", 600)}),
     fields=(
         Field(name="entries", label="Offers", editor="entries", new_entry=_entry),
         Field(name="recommended", label="Stands out", editor="number", low=0, high=12),
         Field(name="style", label="Style", editor="style"),
-        Field(name="actions", label="When clicked", editor="actions")),
+        Field(name="actions", label="When clicked", editor="actions", required=True)),
     css=(".prices{display:grid;gap:20px;align-items:center;"
          "grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))}"
          ".offer{display:grid;gap:8px;padding:26px 24px;border-radius:8px;color:var(--c-ink);"

@@ -63,6 +63,7 @@ KIND = Kind(
     type=Questions, label="Questions", mark="question", traits=TYPE_TRAITS, new=_new,
     render=_render, texts=_texts,
     summary=lambda node, context: f"{len(node.entries)} questions",
+    cuts=frozenset({("body", 600)}),
     fields=(
         Field(name="entries", label="Questions", editor="entries", new_entry=_entry),
         Field(name="style", label="Style", editor="style")),

@@ -55,6 +55,7 @@ def _render(node: Testimonial, context: Context) -> Markup:
 KIND = Kind(
     type=Testimonial, label="Testimonial", mark="quote", traits=TYPE_TRAITS, new=_new,
     render=_render, texts=_texts,
+    cuts=frozenset({("body", 600)}),
     fields=(
         Field(name="medium", label="Picture", editor="medium"),
         Field(name="style", label="Style", editor="style")),

@@ -44,6 +44,7 @@ class Field:
             left out), "actions", "colour" or "entries".
         new_entry: Makes a fresh entry, for "entries".
         choices: Value and label, for "choice".
+        required: Left empty, it is a snag.
         check: Returns what is wrong with a value in words, or an empty text.
     """
 
@@ -54,6 +55,7 @@ class Field:
     choices: Mapping[Any, str] = field(default_factory=dict)
     low: float = 0
     high: float = 0
+    required: bool = False
     check: Callable[[object], str] | None = None
     new_entry: Callable[[], object] | None = None
 
@@ -74,6 +76,7 @@ class Kind:
         css: The rules it always needs, sent only to pages that have one.
         runtime: The part of the visitor's script it needs, if any.
         needs: Keys of kinds whose rules (and text style, if it has their name) it uses too.
+        cuts: Face ("heading" or "body") and weight that its own rules set words in.
     """
 
     type: type[Node]
@@ -88,6 +91,7 @@ class Kind:
     css: str = ""
     runtime: str = ""
     needs: frozenset[str] = frozenset()
+    cuts: frozenset[tuple[str, int]] = frozenset()
 
     @property
     def key(self) -> str:

@@ -102,7 +102,9 @@ def measured(computed: Mapping[str, str]) -> dict[str, float]:
     for row in PROPERTIES:
         value = _plain_number(computed.get(row.css_name, ""))
         if value is not None:
-            found[row.name] = round(value / size if row.unit in ("em", "×") else value, 2)
+            # As fine as a person sets it: hundredths of the type size, else whole pixels.
+            found[row.name] = round(value / size, 2) if row.unit in ("em", "×") else round(
+                value, 0 if row.unit == "px" else 2)
     return found
 
 

@@ -79,19 +79,18 @@ def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
 
 
 def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
-    """Return family and weight of a node at each width; a form's labels and button too."""
-    styles = site.style_map()
+    """Return family and weight of a node at each width, and of what its kind sets itself."""
+    kind, styles = kind_of(node), site.style_map()
     settings = set()
     for width in Width:
         face = resolved(site, node, "face", width)
         family = site.brand.heading_face if face == "heading" else site.brand.body_face
         settings.add((family, int(resolved(site, node, "weight", width) or 400)))
-        if kind_of(node).needs:
-            button = styles["button"].look.value("weight", width) if "button" in styles else None
-            settings |= {(site.brand.body_face, int(button or 400)), (site.brand.body_face, 600)}
-        if kind_of(node).key == "prices":
-            settings.add((site.brand.heading_face, 600))
-    return settings
+        for borrowed in kind.needs & styles.keys():
+            weight = styles[borrowed].look.value("weight", width)
+            settings.add((site.brand.body_face, int(weight or 400)))
+    faces = {"heading": site.brand.heading_face, "body": site.brand.body_face}
+    return settings | {(faces[face], weight) for face, weight in kind.cuts}
 
 
 def letters_used(pages: Iterable[str]) -> str:

@@ -5,7 +5,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
-from sqlalchemy import Engine, and_, func, or_, select
+from sqlalchemy import Engine, Subquery, and_, func, or_, select, union_all
 
 from needle.core.site.ids import Id
 from needle.store.results.tables import leads, visits
@@ -50,11 +50,13 @@ class Lead:
 def page_counts(engine: Engine) -> list[PageCount]:
     """Return visitors and conversions for every page and variant that was visited.
 
-    A conversion is a visitor of the variant who sent a form on it and is no robot.
+    A conversion is a visitor of the variant who sent a form on it and is no robot. Who sent one
+    was there, also if the visit itself was never reported.
     """
-    seen = select(visits.c.page, visits.c.variant,
-                  func.count(visits.c.visitor.distinct()).label("n")).group_by(
-        visits.c.page, visits.c.variant)
+    there = _there()
+    seen = select(there.c.page, there.c.variant,
+                  func.count(there.c.visitor.distinct()).label("n")).group_by(
+        there.c.page, there.c.variant)
     sent = select(leads.c.page, leads.c.variant,
                   func.count(leads.c.visitor.distinct()).label("n")).where(
         leads.c.robot.is_(False)).group_by(leads.c.page, leads.c.variant)
@@ -65,11 +67,20 @@ def page_counts(engine: Engine) -> list[PageCount]:
             for key in sorted({*visitors, *converted})]
 
 
+def _there() -> Subquery:
+    """Everyone who was on a page: who visited it, and who sent a form on it."""
+    return union_all(
+        select(visits.c.page, visits.c.variant, visits.c.visitor, visits.c.at),
+        select(leads.c.page, leads.c.variant, leads.c.visitor, leads.c.at).where(
+            leads.c.robot.is_(False))).subquery()
+
+
 def daily_counts(engine: Engine, page: Id) -> dict[str, list[tuple[int, int, int]]]:
     """Return, by variant, day (since 1970), first visits and first conversions on that day."""
-    first = select(visits.c.variant, visits.c.visitor,
-                   func.min(visits.c.at).label("at")).where(visits.c.page == page).group_by(
-        visits.c.variant, visits.c.visitor).subquery()
+    there = _there()
+    first = select(there.c.variant, there.c.visitor,
+                   func.min(there.c.at).label("at")).where(there.c.page == page).group_by(
+        there.c.variant, there.c.visitor).subquery()
     won = select(leads.c.variant, leads.c.visitor, func.min(leads.c.at).label("at")).where(
         and_(leads.c.page == page, leads.c.robot.is_(False))).group_by(
         leads.c.variant, leads.c.visitor).subquery()

@@ -18,7 +18,8 @@ def look(site: Site) -> Iterator[Snag]:
         node = path[-1]
         where = place_words(page, variant, path)
         actions: tuple[Action, ...] = getattr(node, "actions", ())
-        if kind_of(node).key in ("button", "prices") and not actions:
+        if not actions and any(field.editor == "actions" and field.required
+                               for field in kind_of(node).fields):
             yield Snag(1, "A button does nothing", where, "node", node.id)
         if any(_is_dead(action, site, variant) for action in actions):
             yield Snag(1, "A click leads to something that is gone", where, "node", node.id)
