@@ -170,7 +170,7 @@ class LookEditTest(unittest.TestCase):
         site = long_page(1)
         section = site.pages[0].variants[0].children[0]
         texts = list(section.children[0].children[0].children)[1:]
-        group = alike(section, texts[0])
+        group = alike([section], texts[0])
         self.assertEqual(len(group), 3)
         after = set_look(site, group, "size", 15, Width.PHONE)
         self.assertEqual(clear_at(after, texts[0].id, "size").pages[0].variants[0].children[0]
@@ -255,6 +255,8 @@ def random_edit(site: Site, step: tuple[str, int, int, str]) -> Site:
     """Return the site after an edit chosen by numbers, or the same site if it is refused."""
     what, one, other, side = step
     names = ids(site)
+    if not names:
+        return site
     node, target = names[one % len(names)], names[other % len(names)]
     try:
         if what == "words":

@@ -6,7 +6,7 @@ from pathlib import Path
 import msgspec
 from fontTools.ttLib import TTFont
 
-from needle.core.edit.changes import Sent, changes_since
+from needle.core.edit.changes import Sent, as_sent, changes_since
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import delete, duplicate, insert, nudge, set_words
 from needle.core.edit.pages import set_page, set_slug, split_page
@@ -94,7 +94,7 @@ class LiveTest(FolderTest):
 class ChangesTest(unittest.TestCase):
     def changed(self, site: Site) -> list[str]:
         def sent(of: Site) -> Sent:
-            return Sent(of.page(PAGE), of.brand, of.styles, of.forms)
+            return as_sent(of, of.page(PAGE))
         return changes_since(sent(small_site()), sent(site))
 
     def test_changes_are_told_in_words(self) -> None:

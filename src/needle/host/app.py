@@ -38,7 +38,7 @@ from needle.host.visitors import (
     visitor_id,
 )
 from needle.publish.live import Live, LivePage, live_folder, read_live
-from needle.store.results.taking import NewLead, take_lead, take_visit
+from needle.store.results.taking import NewLead, take_goal, take_lead, take_visit
 
 __all__ = ["make_app"]
 
@@ -110,17 +110,40 @@ class _Host:
             query, came_from = str(said.get("query", "")), str(said.get("from", ""))
         except (ValueError, KeyError, TypeError, AttributeError):
             return _word(400, "This is not a visit.")
+        visitor = self._visitor_of(request, page, variant)
+        if not visitor:
+            return _word(400, "This is not a visit to a page of this site.")
+        source, campaign = source_of(query, came_from, request.headers.get("host", ""))
+        await anyio.to_thread.run_sync(lambda: take_visit(
+            self._engine, at_ms=_now_ms(), visitor=visitor, page=page,
+            variant=variant, source=source, campaign=campaign,
+            device=device_of(request.headers.get("user-agent", ""))))
+        return Response(status_code=204)
+
+    async def goal(self, request: Request) -> Response:
+        """Count a click that is a conversion."""
+        try:
+            said = await request.json()
+            page, variant = str(said["page"]), str(said["variant"])
+            name = str(said["goal"])
+        except (ValueError, KeyError, TypeError, AttributeError):
+            return _word(400, "This is not a goal.")
+        visitor = self._visitor_of(request, page, variant)
+        if not visitor:
+            return _word(400, "This is not a goal on a page of this site.")
+        await anyio.to_thread.run_sync(lambda: take_goal(
+            self._engine, at_ms=_now_ms(), visitor=visitor, page=page, variant=variant,
+            goal=name))
+        return Response(status_code=204)
+
+    def _visitor_of(self, request: Request, page: str, variant: str) -> str:
+        """Return the visitor who reports from a live page; empty if that cannot be."""
         live = self.live()
         known = live.page(page) if live else None
         cookie = request.cookies.get(VISITOR_COOKIE)
         if known is None or cookie is None or variant not in {v.key for v in known.variants}:
-            return _word(400, "This is not a visit to a page of this site.")
-        source, campaign = source_of(query, came_from, request.headers.get("host", ""))
-        await anyio.to_thread.run_sync(lambda: take_visit(
-            self._engine, at_ms=_now_ms(), visitor=visitor_id(cookie), page=page,
-            variant=variant, source=source, campaign=campaign,
-            device=device_of(request.headers.get("user-agent", ""))))
-        return Response(status_code=204)
+            return ""
+        return visitor_id(cookie)
 
     async def lead(self, request: Request) -> Response:
         """Take a lead: store it, then answer."""
@@ -228,6 +251,7 @@ def make_app(project: Path, engine: Engine) -> Starlette:
 
     return Starlette(lifespan=lifespan, middleware=[Middleware(GZipMiddleware)], routes=[
         Route("/_needle/visit", host.visit, methods=["POST"]),
+        Route("/_needle/goal", host.goal, methods=["POST"]),
         Route("/_needle/lead/{form}", host.lead, methods=["POST"]),
         Route("/assets/{name}", host.asset),
         Route("/{slug:path}", host.page)])

@@ -10,7 +10,7 @@ from pathlib import Path
 
 import msgspec
 
-from needle.core.edit.changes import Sent
+from needle.core.edit.changes import Sent, as_sent
 from needle.core.site.form import Form
 from needle.core.site.ids import Id
 from needle.core.site.site import Page, Service, Site
@@ -108,8 +108,8 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
     after = Live(site.address, site.name, (*kept, *fresh.values()), site.forms, site.services)
     try:
         for page in wanted:
-            sent = Sent(page, site.brand, site.styles, site.forms)
-            write_atomically(folder / "sent" / f"{page.id}.json", msgspec.json.encode(sent))
+            write_atomically(folder / "sent" / f"{page.id}.json",
+                             msgspec.json.encode(as_sent(site, page)))
         _write_live(folder, after)
     except OSError as error:
         raise PublishError(f"{folder} cannot be written: {error.strerror}.") from error

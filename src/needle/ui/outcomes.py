@@ -6,7 +6,7 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, pyqtSignal
 from sqlalchemy import Engine
 
-from needle.core.edit.changes import Sent, changes_since
+from needle.core.edit.changes import Sent, as_sent, changes_since
 from needle.core.progress import Results
 from needle.core.site.ids import Id
 from needle.core.site.site import Page
@@ -106,7 +106,7 @@ class Outcomes(QObject):
         sent, site = self._sent[page.id], self._session.site
         if sent is None:
             return None
-        return changes_since(sent, Sent(page, site.brand, site.styles, site.forms))
+        return changes_since(sent, as_sent(site, page))
 
     def pages_to_send(self) -> int:
         """Return how many pages differ from what is live."""

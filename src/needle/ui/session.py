@@ -1,13 +1,14 @@
 """The one door for change: edits, undo, selection and saving of an open project."""
 
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from datetime import date
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
 from needle.core.edit.history import History
+from needle.core.edit.links import follow_links
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.render.context import Context
 from needle.core.site.ids import Id
@@ -61,7 +62,7 @@ class Session(QObject):
 
     Signals:
         changed: The site changed (a `Change`).
-        selected: Another node is chosen (its id, or empty).
+        selected: Another node, or others with it, are chosen (the one shown, or empty).
         turned: Another page or variant is shown.
         scoped: Looks are now changed for another width.
         saved: Saving ended (a fault in words, or empty).
@@ -81,6 +82,7 @@ class Session(QObject):
         self._project = project
         self._history = History(project.saved)
         self.selection: Id = ""
+        self.also: tuple[Id, ...] = ()
         self.scope: Width | None = None
         self.saved_at = time.time()
         home = next((p for p in self.site.pages if p.tested), None)
@@ -152,7 +154,7 @@ class Session(QObject):
         """
         old = self.site
         try:
-            new = how(old)
+            new = follow_links(old, how(old))
         except EditError as error:
             self.said.emit(str(error), True)
             return False
@@ -201,12 +203,27 @@ class Session(QObject):
         if not self._timer.isActive():
             self._timer.start(_SAVE_AFTER_MS)
 
-    def select(self, node_id: Id) -> None:
-        """Choose a node."""
-        if node_id != self.selection:
-            self.selection = node_id
+    def select(self, node_id: Id, also: Sequence[Id] = ()) -> None:
+        """Choose a node, and perhaps others with it."""
+        others = tuple(dict.fromkeys(other for other in also if other != node_id))
+        if (node_id, others) != (self.selection, self.also):
+            self.selection, self.also = node_id, others
             self.close_group()
             self.selected.emit(node_id)
+
+    def select_more(self, node_id: Id) -> None:
+        """Choose one node more, or no longer if it was chosen."""
+        if node_id in self.chosen:
+            rest = [other for other in self.chosen if other != node_id]
+            self.select(rest[-1] if rest else "", rest[:-1])
+        else:
+            self.select(node_id, self.chosen)
+
+    @property
+    def chosen(self) -> tuple[Id, ...]:
+        """Every chosen node that is still there, the one that the tray shows last."""
+        every = (*self.also, self.selection) if self.selection else ()
+        return tuple(node_id for node_id in every if self.node(node_id) is not None)
 
     def show_page(self, page_id: Id, variant: str = "") -> None:
         """Show another page, or another variant of it."""
@@ -215,7 +232,7 @@ class Session(QObject):
             return
         self._page_id = page_id
         self._variant_key = page.variant(variant).key
-        self.selection = ""
+        self.selection, self.also = "", ()
         self.close_group()
         self.turned.emit()
         self.selected.emit("")

@@ -90,7 +90,7 @@ class CountdownTest(unittest.TestCase):
         self.assertNotIn("countdown", runtime_parts(small_site().pages[0].variants[0], True))
         site = with_item(Countdown(id="c1", hours=2))
         self.assertEqual(runtime_parts(site.pages[0].variants[0], True),
-                         ("visit", "popup", "countdown", "form"))
+                         ("visit", "popup", "clicks", "countdown", "form"))
 
 
 class MenuTest(unittest.TestCase):
@@ -157,7 +157,7 @@ class PricesTest(unittest.TestCase):
         item = msgspec.structs.replace(ITEM_KINDS["prices"].new("o1"),
                                        actions=(OpenPopup("popup1"),))
         site = with_item(item)
-        self.assertEqual(html(site, item).count('data-open="p-popup1"'), 2)
+        self.assertEqual(html(site, item).count('href="#p-popup1"'), 2)
         only = delete(site, "button1")
         page = only.pages[0]
         css = page_css(Context(only, page, page.variants[0], "live", PublishedPictures("")))

@@ -7,10 +7,10 @@ import msgspec
 from needle.core.render.holders import kind_of
 from needle.core.site.form import Form
 from needle.core.site.node import Node
-from needle.core.site.site import Brand, Page, TextStyle, Variant
+from needle.core.site.site import Brand, Code, Page, Site, TextStyle, Variant
 from needle.core.site.tree import Section, walk
 
-__all__ = ["Sent", "changes_since"]
+__all__ = ["Sent", "as_sent", "changes_since"]
 
 
 class Sent(msgspec.Struct, frozen=True):
@@ -20,6 +20,12 @@ class Sent(msgspec.Struct, frozen=True):
     brand: Brand
     styles: tuple[TextStyle, ...]
     forms: tuple[Form, ...]
+    codes: tuple[Code, ...] = ()
+
+
+def as_sent(site: Site, page: Page) -> Sent:
+    """Return what is kept of a page when it is sent."""
+    return Sent(page, site.brand, site.styles, site.forms, site.codes(page))
 
 
 def changes_since(sent: Sent, now: Sent) -> list[str]:
@@ -29,6 +35,8 @@ def changes_since(sent: Sent, now: Sent) -> list[str]:
         found.append("brand")
     if sent.styles != now.styles:
         found.append("text styles")
+    if _said(sent.codes) != _said(now.codes):
+        found.append("outside code")
     used = {getattr(node, "form", "") for v in now.page.variants for node in v.nodes()} - {""}
     before = {form.id: form for form in sent.forms}
     found.extend(f"form {form.name}" for form in now.forms
@@ -36,11 +44,18 @@ def changes_since(sent: Sent, now: Sent) -> list[str]:
     return found
 
 
+def _said(codes: Sequence[Code]) -> list[Code]:
+    """The codes that hold anything; pages sent before there were codes have none."""
+    return [code for code in codes if code != Code()]
+
+
 def _page_changes(old: Page, new: Page) -> Iterator[str]:
     if old.slug != new.slug:
         yield f"address was /{old.slug}"
     if (old.title, old.description) != (new.title, new.description):
         yield "title or description"
+    if old.letter_width != new.letter_width:
+        yield "letter width"
     before = {variant.key: variant for variant in old.variants}
     tested = new.tested
     for variant in new.variants:

@@ -6,15 +6,17 @@ import msgspec
 
 from needle.core.edit.nodes import change
 from needle.core.edit.place import EditError
+from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
-from needle.core.site.look import Look, Value
+from needle.core.site.look import PLAIN, Look, Value
 from needle.core.site.node import Node
 from needle.core.site.site import Site, TextStyle
-from needle.core.site.styletable import TABLE
+from needle.core.site.styletable import TABLE, Property, look_faults, properties_for
 from needle.core.site.tree import walk
 from needle.core.site.widths import Width
 
-__all__ = ["alike", "clear_at", "resolved", "set_look", "set_style_look"]
+__all__ = ["alike", "clear_at", "paste_look", "plain_look", "resolved", "set_look",
+           "set_style_look", "take_look"]
 
 
 def set_look(site: Site, ids: Iterable[Id], name: str, value: Value | None,
@@ -89,11 +91,79 @@ def resolved(site: Site, node: Node, name: str, width: Width) -> Value | None:
     return row.phone if width is Width.PHONE and row.phone is not None else row.default
 
 
-def alike(top: Node, node: Node) -> tuple[Id, ...]:
-    """Return the ids of the nodes in `top` of the same kind and style as `node`, itself too."""
+def alike(tops: Iterable[Node], node: Node) -> tuple[Id, ...]:
+    """Return the ids of the nodes in `tops` of the same kind and style as `node`, itself too."""
     def face(other: Node) -> tuple[object, ...]:
         return (type(other), getattr(other, "style", ""), getattr(other, "looks", ""))
 
-    return tuple(other.id for other in walk(top) if face(other) == face(node))
+    return tuple(other.id for top in tops for other in walk(top) if face(other) == face(node))
 
 
+def take_look(node: Node) -> bytes:
+    """Return a node's look, with its text style, as JSON to be pasted on others."""
+    return msgspec.json.encode(_Carried(node.look, str(getattr(node, "style", ""))))
+
+
+def paste_look(site: Site, ids: Iterable[Id], data: bytes, part: str = "") -> Site:
+    """Return the site with a look put on some nodes in place of their own.
+
+    Args:
+        data: What `take_look` gave.
+        part: The column of the table to which it is limited; empty for all.
+
+    Raises:
+        EditError: The data are no look.
+    """
+    try:
+        carried = msgspec.json.decode(data, type=_Carried)
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
+        raise EditError("What was copied is no look. Copy one first.") from error
+    if look_faults(carried.look):
+        raise EditError("This look comes from another Needle that knows other settings.")
+
+    def how(node: Node) -> Node:
+        takes = {row.name for row in properties_for(kind_of(node).traits) if _in(row, part)}
+        changes: dict[str, object] = {"look": _merged(node.look, carried.look, takes)}
+        if carried.style and hasattr(node, "style") and part in ("", "type"):
+            changes["style"] = carried.style
+        return msgspec.structs.replace(node, **changes)
+
+    for node_id in ids:
+        site = change(site, node_id, how)
+    return site
+
+
+def plain_look(site: Site, ids: Iterable[Id], width: Width | None = None) -> Site:
+    """Return the site with nodes that look as their style says.
+
+    Args:
+        width: Put back only what differs at this width; `None` puts back everything.
+    """
+    def how(node: Node) -> Node:
+        look = PLAIN if width is None else msgspec.structs.replace(node.look, **{width.value: {}})
+        hidden = node.hidden if width is None else tuple(w for w in node.hidden if w != width)
+        return msgspec.structs.replace(node, look=look, hidden=hidden)
+
+    for node_id in ids:
+        site = change(site, node_id, how)
+    return site
+
+
+class _Carried(msgspec.Struct, frozen=True, forbid_unknown_fields=True):
+    """A look on its way from one node to others."""
+
+    look: Look
+    style: str = ""
+
+
+def _in(row: Property, part: str) -> bool:
+    return not part or row.column == part or (part == "surface" and row.column == "state")
+
+
+def _merged(old: Look, new: Look, takes: set[str]) -> Look:
+    """Return `old` with the properties `takes` as in `new`, at every width."""
+    def values(width: Width | None) -> dict[str, Value]:
+        kept = {name: v for name, v in old.at(width).items() if name not in takes}
+        return kept | {name: v for name, v in new.at(width).items() if name in takes}
+
+    return Look(values(None), *(values(width) for width in Width))

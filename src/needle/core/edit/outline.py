@@ -3,17 +3,22 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from needle.core.edit.links import linked_uses
 from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
 from needle.core.site.actions import (
     Action,
     ClosePopup,
+    CountGoal,
     Dial,
     GoAddress,
     GoPage,
     GoSection,
+    HidePart,
     OpenPopup,
+    PlayVideo,
+    ShowPart,
     Write,
 )
 from needle.core.site.ids import Id
@@ -116,7 +121,24 @@ def _note(node: Node, context: Context) -> str:
         parts.append(f"{cells} a line")
     if isinstance(node, Section) and node.role != "section":
         parts.append(node.role)
+    if isinstance(node, Section) and node.linked:
+        count = len(linked_uses(context.site, node.linked))
+        parts.append(f"linked, {count} page{'' if count == 1 else 's'}")
+    if isinstance(node, Popup):
+        parts.extend(_openers(node))
     return " · ".join(parts)
+
+
+def _openers(popup: Popup) -> list[str]:
+    """Return how a popup opens by itself, in words."""
+    found = []
+    if popup.after_s:
+        found.append(f"after {popup.after_s} s")
+    if popup.at_scroll:
+        found.append(f"at {popup.at_scroll} %")
+    if popup.on_leave:
+        found.append("on leaving")
+    return found
 
 
 def shown_on(node: Node) -> str:
@@ -149,3 +171,19 @@ def action_words(action: Action, site: Site, variant: Variant) -> str:
             return f"calls {number}"
         case Write(address):
             return f"writes to {address}"
+        case ShowPart(part):
+            return f"shows {_part_words(part, site, variant)}"
+        case HidePart(part):
+            return f"hides {_part_words(part, site, variant)}"
+        case PlayVideo(video):
+            return f"plays {_part_words(video, site, variant)}"
+        case CountGoal(name):
+            return f"counts “{name}”"
+
+
+def _part_words(part: Id, site: Site, variant: Variant) -> str:
+    node = next((node for node in variant.nodes() if node.id == part), None)
+    if node is None:
+        return "a part that is gone"
+    words = node.name or " ".join(plain_lines(node))
+    return f"“{words[:24]}”" if words else kind_of(node).label.lower()

@@ -3,6 +3,7 @@
 import re
 import unicodedata
 from datetime import date
+from typing import Literal
 
 import msgspec
 
@@ -10,18 +11,25 @@ from needle.core.edit.copying import fresh_variant
 from needle.core.edit.place import EditError, with_page
 from needle.core.kinds.heading import Heading
 from needle.core.site.ids import Id, new_id
-from needle.core.site.site import Page, Site, Variant
+from needle.core.site.site import Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.site.words import text
 
 __all__ = [
     "LONGEST_NAME",
+    "add_folder",
     "add_page",
+    "change_code",
+    "delete_folder",
     "delete_page",
     "duplicate_page",
     "keep_variant",
+    "move_page",
     "page_index",
+    "put_in_folder",
+    "rename_folder",
     "rename_page",
+    "set_letter_width",
     "set_page",
     "set_share",
     "set_slug",
@@ -139,8 +147,8 @@ def set_slug(site: Site, page_id: Id, slug: str) -> Site:
     return set_page(site, page_id, slug=slug)
 
 
-def set_page(site: Site, page_id: Id, **fields: str) -> Site:
-    """Return the site with some text fields of a page changed."""
+def set_page(site: Site, page_id: Id, **fields: object) -> Site:
+    """Return the site with some fields of a page changed."""
     index = page_index(site, page_id)
     page = msgspec.structs.replace(site.pages[index], **fields)
     return site if page == site.pages[index] else with_page(site, index, page)
@@ -194,3 +202,88 @@ def keep_variant(site: Site, page_id: Id, key: str) -> Site:
         page, variants=(kept,), archive=(*page.archive, *lost), test_started=""))
 
 
+def set_letter_width(site: Site, page_id: Id, px: int) -> Site:
+    """Return the site with one width for all sections of a page that set none of their own.
+
+    Args:
+        px: In CSS pixels; 0 leaves it to the default.
+    """
+    if px and not 280 <= px <= 2400:
+        raise EditError(f"The letter width is 280 to 2400 px, not {px}.")
+    return set_page(site, page_id, letter_width=px)
+
+
+def move_page(site: Site, page_id: Id, steps: int) -> Site:
+    """Return the site with a page earlier (negative) or later among the pages."""
+    index = page_index(site, page_id)
+    pages = list(site.pages)
+    page = pages.pop(index)
+    at = max(0, min(len(pages), index + steps))
+    if at == index:
+        return site
+    pages.insert(at, page)
+    return msgspec.structs.replace(site, pages=tuple(pages))
+
+
+def _checked_folder(site: Site, name: str, folder_id: Id = "") -> str:
+    tidy = " ".join(name.split())[:LONGEST_NAME]
+    if not tidy:
+        raise EditError("A folder needs a name.")
+    if any(f.name.casefold() == tidy.casefold() and f.id != folder_id for f in site.folders):
+        raise EditError(f"There is already a folder called “{tidy}”. Choose another name.")
+    return tidy
+
+
+def add_folder(site: Site, name: str) -> tuple[Site, Id]:
+    """Return the site with one more folder for pages, and its id."""
+    folder = Folder(id=new_id(), name=_checked_folder(site, name))
+    return msgspec.structs.replace(site, folders=(*site.folders, folder)), folder.id
+
+
+def rename_folder(site: Site, folder_id: Id, name: str) -> Site:
+    """Return the site with a folder called `name`."""
+    name = _checked_folder(site, name, folder_id)
+    return _with_folder(site, folder_id, name=name)
+
+
+def _with_folder(site: Site, folder_id: Id, **fields: object) -> Site:
+    folders = tuple(msgspec.structs.replace(f, **fields) if f.id == folder_id else f
+                    for f in site.folders)
+    return site if folders == site.folders else msgspec.structs.replace(site, folders=folders)
+
+
+def delete_folder(site: Site, folder_id: Id) -> Site:
+    """Return the site without a folder; its pages stay, in no folder."""
+    for page in site.pages:
+        if page.folder == folder_id:
+            site = set_page(site, page.id, folder="")
+    return msgspec.structs.replace(site, folders=tuple(
+        folder for folder in site.folders if folder.id != folder_id))
+
+
+def put_in_folder(site: Site, page_id: Id, folder_id: Id) -> Site:
+    """Return the site with a page in a folder, or in none with an empty id."""
+    if folder_id and site.folder(folder_id) is None:
+        raise EditError("This folder is no longer there.")
+    return set_page(site, page_id, folder=folder_id)
+
+
+def change_code(site: Site, reach: Literal["site", "folder", "page"], target: Id,
+                **parts: str) -> Site:
+    """Return the site with outside code changed.
+
+    Args:
+        reach: Whether it is the site's, a folder's or a page's; `target` is which one.
+        parts: "head", "body" or "css".
+    """
+    if reach == "site":
+        code = msgspec.structs.replace(site.code, **parts)
+        return site if code == site.code else msgspec.structs.replace(site, code=code)
+    held = site.folder(target) if reach == "folder" else site.page(target)
+    if held is None:
+        raise EditError(f"This {reach} is no longer there.")
+    code = msgspec.structs.replace(held.code, **parts)
+    if code == held.code:
+        return site
+    how = _with_folder if reach == "folder" else set_page
+    return how(site, target, code=code)

@@ -12,7 +12,7 @@ import msgspec
 from needle.core.kinds.formbox import FormBox
 from needle.core.render.context import Context
 from needle.core.render.holders import KINDS, render_node
-from needle.core.render.stylesheet import base_sheet, node_css
+from needle.core.render.stylesheet import base_sheet, node_css, own_css
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
@@ -26,8 +26,8 @@ class Patch(msgspec.Struct, frozen=True, omit_defaults=True):
 
     Attributes:
         op: "node" replaces an element, "css" a node's own rules, "base" the sheet that all
-            share, "order" puts a holder's children into a new order, "reload" asks for the
-            whole page again.
+            share, "own" the marketer's rules, "order" puts a holder's children into a new
+            order, "reload" asks for the whole page again.
         id: The node; for "order" of the page's top level, "children" or "popups".
         html: The element's new markup.
         css: The new rules.
@@ -36,7 +36,7 @@ class Patch(msgspec.Struct, frozen=True, omit_defaults=True):
         rules: Rules of nodes that were not there before, by id.
     """
 
-    op: Literal["node", "css", "base", "order", "reload"]
+    op: Literal["node", "css", "base", "own", "order", "reload"]
     id: Id = ""
     html: str = ""
     css: str = ""
@@ -55,8 +55,12 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
     if _surroundings_changed(old, new):
         return [Patch(op="reload")]
     found: list[Patch] = []
-    if old.brand is not new.brand or old.styles is not new.styles:
-        found.append(Patch(op="base", css=base_sheet(new, KINDS)))
+    page, was = context.page, old.page(context.page.id) or context.page
+    if old.brand is not new.brand or old.styles is not new.styles or (
+            was.letter_width != page.letter_width):
+        found.append(Patch(op="base", css=base_sheet(new, page, KINDS)))
+    if old.codes(was) != new.codes(page):
+        found.append(Patch(op="own", css=own_css(new, page)))
     after = context.variant
     for field in ("children", "popups"):
         found.extend(_inside(field, getattr(before, field), getattr(after, field), context))

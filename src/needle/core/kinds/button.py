@@ -2,6 +2,7 @@
 
 from markupsafe import Markup
 
+from needle.core.icons.drawing import icon_svg
 from needle.core.render.context import Context
 from needle.core.render.markup import tag
 from needle.core.render.wording import words_html
@@ -19,12 +20,16 @@ class Button(Item, frozen=True, tag="button"):
 
     Attributes:
         looks: "main" for the call to action, "second" for a lesser one.
+        drawing: The icon beside its words; empty for none.
+        icon_side: "before" or "after" the words.
         actions: What a click does, in order.
     """
 
     words: Text
     looks: str = "main"
     style: str = "button"
+    drawing: str = ""
+    icon_side: str = "before"
     actions: tuple[Action, ...] = ()
 
 
@@ -34,17 +39,24 @@ def _new(node_id: Id) -> Button:
 
 def _render(node: Button, context: Context) -> Markup:
     attributes = context.attributes(node, f"button t-{node.style} b-{node.looks}")
-    attributes |= context.typed("words", "one")
     attributes |= context.click(node.actions)
-    return tag("a", attributes, words_html(node.words, context))
+    typed, words = context.typed("words", "one"), words_html(node.words, context)
+    if not node.drawing:
+        return tag("a", attributes | typed, words)
+    parts = [icon_svg(node.drawing), tag("span", typed, words)]
+    attributes["class"] = f"{attributes['class']} button-icon"
+    return tag("a", attributes, *(parts if node.icon_side == "before" else parts[::-1]))
 
 
 KIND = Kind(
     type=Button, label="Button", mark="button", new=_new, render=_render, texts=one_text,
-    traits=TYPE_TRAITS | {"clickable", "sized"},
+    traits=TYPE_TRAITS | {"clickable", "sized"}, needs=frozenset({"icon"}),
     fields=(
         Field(name="looks", label="Looks like", editor="choice",
               choices={"main": "Main action", "second": "Second action"}),
+        Field(name="drawing", label="Icon", editor="icon"),
+        Field(name="icon_side", label="Stands", editor="choice",
+              choices={"before": "Before the words", "after": "After the words"}),
         Field(name="actions", label="When clicked", editor="actions", required=True),
     ),
     css=(".button{display:block;box-sizing:border-box;width:fit-content;max-width:100%;"
@@ -53,5 +65,6 @@ KIND = Kind(
          ".button:hover{filter:brightness(1.08)}"
          ".b-main{background-color:var(--c-main);color:var(--c-on_main)}"
          ".b-second{background-color:transparent;color:inherit;border:1px solid currentColor;"
-         "padding:14px 27px}"),
+         "padding:14px 27px}"
+         ".button-icon{display:flex;gap:.6em;align-items:center;justify-content:center}"),
 )

@@ -101,7 +101,8 @@ def _summary(node: FormBox, context: Context) -> str:
 KIND = Kind(
     type=FormBox, label="Form", mark="form", traits=TYPE_TRAITS, new=_new, render=_render,
     cuts=frozenset({("body", 600)}),
-    fields=(Field(name="form", label="Form", editor="form"),), summary=_summary, runtime="form",
+    fields=(Field(name="form", label="Form", editor="form", required=True),),
+    summary=_summary, runtime="form",
     needs=frozenset({"button"}),
     css=(".form{display:grid;gap:14px;width:100%}.form-field{display:grid;gap:5px}"
          ".form label{font-size:.9em;font-weight:600}.form-free{font-weight:400;opacity:.75}"

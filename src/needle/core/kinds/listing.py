@@ -2,6 +2,7 @@
 
 from markupsafe import Markup
 
+from needle.core.icons.drawing import icon_address
 from needle.core.render.context import Context
 from needle.core.render.markup import join, tag
 from needle.core.render.wording import words_html
@@ -12,7 +13,8 @@ from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Listing"]
 
-_MARKS = {"tick": "Ticks", "dot": "Dots", "star": "Stars", "number": "Numbers", "none": "No mark"}
+_MARKS = {"tick": "Ticks", "dot": "Dots", "star": "Stars", "cross": "Crosses", "number": "Numbers",
+          "icon": "An icon", "none": "No mark"}
 
 
 class Listing(Item, frozen=True, tag="list"):
@@ -20,10 +22,12 @@ class Listing(Item, frozen=True, tag="list"):
 
     Attributes:
         mark: What stands before each line; "number" makes an ordered list.
+        drawing: The icon, if the mark is one.
     """
 
     words: tuple[Text, ...]
     mark: str = "tick"
+    drawing: str = "sparkles"
     style: str = "body"
 
 
@@ -35,6 +39,8 @@ def _new(node_id: Id) -> Listing:
 def _render(node: Listing, context: Context) -> Markup:
     attributes = context.attributes(node, f"list m-{node.mark} t-{node.style}")
     attributes |= context.typed("words", "lines")
+    if node.mark == "icon":
+        attributes["style"] = f"--mark:{icon_address(node.drawing) or 'none'}"
     name = "ol" if node.mark == "number" else "ul"
     return tag(name, attributes, join(tag("li", {}, words_html(line, context))
                                       for line in node.words))
@@ -46,6 +52,7 @@ KIND = Kind(
     fields=(
         Field(name="style", label="Style", editor="style"),
         Field(name="mark", label="Mark", editor="choice", choices=_MARKS),
+        Field(name="drawing", label="Icon", editor="icon"),
     ),
     css=(".list{display:grid;gap:.5em;padding-left:1.6em;list-style:none}"
          ".list>li{position:relative}"
@@ -56,5 +63,11 @@ KIND = Kind(
          "background:currentColor}"
          ".m-star>li::before{content:'';top:.3em;width:1em;height:1em;background:currentColor;"
          "clip-path:polygon(50% 0,60% 40%,100% 50%,60% 60%,50% 100%,40% 60%,0 50%,40% 40%)}"
+         ".m-cross>li::before{content:'';top:.3em;width:.9em;height:.9em;"
+         "background:linear-gradient(45deg,#0000 44%,currentColor 44% 56%,#0000 56%),"
+         "linear-gradient(-45deg,#0000 44%,currentColor 44% 56%,#0000 56%)}"
+         ".m-icon>li::before{content:'';top:.28em;left:-1.6em;width:1.1em;height:1.1em;"
+         "background:currentColor;-webkit-mask:var(--mark) center/contain no-repeat;"
+         "mask:var(--mark) center/contain no-repeat}"
          ".m-number{list-style:decimal}.m-none{padding-left:0}"),
 )

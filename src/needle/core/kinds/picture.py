@@ -13,17 +13,28 @@ from needle.core.site.node import Item
 __all__ = ["KIND", "Picture"]
 
 
+_RATIOS = {"": "Whole", "1/1": "Square", "4/3": "4 : 3", "3/2": "3 : 2", "16/9": "16 : 9",
+           "21/9": "21 : 9", "3/4": "3 : 4", "2/3": "2 : 3"}
+
+
 class Picture(Item, frozen=True, tag="picture"):
     """A picture from the site's media.
 
     Attributes:
         medium: Which one; empty while none is chosen.
         alt: What it shows, if it differs here from the medium's own words.
+        ratio: The proportions it is cut to, "4/3"; empty leaves it whole.
+        focus_x, focus_y: Which point stays in sight when it is cut, in percent.
+        zoom: How far it is drawn in around that point, in percent.
         actions: What a click does, in order; none makes it a plain picture.
     """
 
     medium: Id = ""
     alt: str = ""
+    ratio: str = ""
+    focus_x: int = 50
+    focus_y: int = 50
+    zoom: int = 100
     actions: tuple[Action, ...] = ()
 
 
@@ -40,7 +51,18 @@ def _render(node: Picture, context: Context) -> Markup:
     if medium is None:
         empty = tag("span", {"class": "nothing"}, "No picture chosen yet")
         return tag(name, attributes, empty if context.mode == "edit" else "")
-    return tag(name, attributes, image(medium, context, alt=node.alt or medium.alt))
+    return tag(name, attributes, image(medium, context, alt=node.alt or medium.alt,
+                                       style=_cut(node)))
+
+
+def _cut(node: Picture) -> str:
+    """Return the style that cuts the picture; the file itself stays whole."""
+    point = f"{node.focus_x}% {node.focus_y}%"
+    parts = [f"aspect-ratio:{node.ratio};object-fit:cover;object-position:{point}"] \
+        if node.ratio in _RATIOS and node.ratio else []
+    if node.zoom > 100:
+        parts.append(f"transform:scale({node.zoom / 100:g});transform-origin:{point}")
+    return ";".join(parts)
 
 
 def _summary(node: Picture, context: Context) -> str:
@@ -52,8 +74,12 @@ KIND = Kind(
     type=Picture, label="Picture", mark="image", new=_new, render=_render, summary=_summary,
     traits=frozenset({"box", "item", "movable", "clickable", "sized"}),
     fields=(
-        Field(name="medium", label="Picture", editor="medium"),
+        Field(name="medium", label="Picture", editor="medium", required=True),
         Field(name="alt", label="Shows", editor="line"),
+        Field(name="ratio", label="Cut to", editor="choice", choices=_RATIOS, column="Cut"),
+        Field(name="focus_x", label="Across %", editor="number", low=0, high=100, column="Cut"),
+        Field(name="focus_y", label="Down %", editor="number", low=0, high=100, column="Cut"),
+        Field(name="zoom", label="Drawn in %", editor="number", low=100, high=500, column="Cut"),
         Field(name="actions", label="When clicked", editor="actions"),
     ),
     css=(".picture{display:block;overflow:hidden}"

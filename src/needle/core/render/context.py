@@ -1,18 +1,24 @@
 """What a template may know about the site around the node it renders."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import TYPE_CHECKING, Literal, Protocol
 
 from needle.core.render.markup import safe_address
 from needle.core.site.actions import (
     Action,
     ClosePopup,
+    CountGoal,
     Dial,
     GoAddress,
     GoPage,
     GoSection,
+    HidePart,
     OpenPopup,
+    PlayVideo,
+    ShowPart,
     Write,
 )
 from needle.core.site.ids import Id
@@ -24,8 +30,12 @@ if TYPE_CHECKING:
     from needle.core.site.kind import TextMode
     from needle.core.site.site import Medium, Page, Site, Variant
 
-__all__ = ["Context", "Mode", "Pictures", "Rendition", "node_class", "popup_anchor",
-           "section_anchor"]
+__all__ = ["Context", "Mode", "Pictures", "Rendition", "needs_script", "node_class",
+           "part_anchor", "popup_anchor", "section_anchor"]
+
+# What a click does without leading anywhere, and what takes a script.
+_HERE = (ClosePopup, ShowPart, HidePart, PlayVideo, CountGoal)
+_SCRIPTED = (*_HERE, OpenPopup)
 
 Mode = Literal["edit", "live", "walk"]
 
@@ -44,10 +54,14 @@ class Rendition:
 
 
 class Pictures(Protocol):
-    """Knows which sizes of a picture there are. The store and the editor each have one."""
+    """Knows where visitors find media. The store and the editor each have one."""
 
     def renditions(self, medium: "Medium") -> Sequence[Rendition]:
-        """Return the sizes of `medium`, smallest first; at least one."""
+        """Return the sizes of a picture, smallest first; at least one."""
+        ...
+
+    def original(self, medium: "Medium") -> str:
+        """Return the address of the file as it is, as for a video."""
         ...
 
 
@@ -80,7 +94,22 @@ class Context:
         attributes: dict[str, str | int | bool | None] = {"class": names or None}
         if self.mode == "edit":
             attributes["data-n"] = node.id
+        elif node.id in self._acted_on:
+            attributes |= {"id": part_anchor(node.id), "hidden": self._acted_on[node.id]}
         return attributes
+
+    @cached_property
+    def _acted_on(self) -> dict[Id, bool]:
+        """The parts that clicks show, hide or play, and whether they wait hidden until then."""
+        found: dict[Id, bool] = {}
+        for node in self.variant.nodes():
+            for action in getattr(node, "actions", ()):
+                match action:
+                    case ShowPart(part):
+                        found[part] = True
+                    case HidePart(part) | PlayVideo(part):
+                        found.setdefault(part, False)
+        return found
 
     def page_address(self, page_id: Id) -> str:
         """Return the address of a page as seen from this one, or "#" if it is gone."""
@@ -96,24 +125,55 @@ class Context:
         return safe_address(link)
 
     def click(self, actions: Sequence[Action]) -> dict[str, str | int | bool | None]:
-        """Return the attributes of a link that does `actions`; the first one leads."""
-        if not actions:
-            return {"href": "#"}
-        match actions[0]:
+        """Return the attributes of a link that does `actions` in order.
+
+        The first one that leads somewhere is the link's address, so it works without a script.
+        """
+        attributes: dict[str, str | int | bool | None] = {"href": "#"}
+        lead = next((a for a in actions if not isinstance(a, _HERE)), None)
+        match lead:
             case GoPage(page):
-                return {"href": self.page_address(page)}
+                attributes["href"] = self.page_address(page)
             case GoAddress(address):
-                return {"href": safe_address(address)}
+                attributes["href"] = safe_address(address)
             case GoSection(section):
-                return {"href": f"#{section_anchor(section)}"}
+                attributes["href"] = f"#{section_anchor(section)}"
             case OpenPopup(popup):
-                return {"href": f"#{popup_anchor(popup)}", "data-open": popup_anchor(popup)}
-            case ClosePopup():
-                return {"href": "#", "data-close": True}
+                attributes["href"] = f"#{popup_anchor(popup)}"
             case Dial(number):
-                return {"href": "tel:" + "".join(s for s in number if s in "+0123456789")}
+                attributes["href"] = "tel:" + "".join(s for s in number if s in "+0123456789")
             case Write(address):
-                return {"href": safe_address("mailto:" + address)}
+                attributes["href"] = safe_address("mailto:" + address)
+        if needs_script(actions):
+            steps = [self._step(action) for action in actions]
+            attributes["data-do"] = json.dumps(steps, separators=(",", ":"))
+            attributes["role"] = "button" if lead is None else None
+        return attributes
+
+    def _step(self, action: Action) -> list[str]:
+        """Return an action as the visitor's script reads it."""
+        match action:
+            case OpenPopup(popup):
+                return ["open", popup_anchor(popup)]
+            case ClosePopup():
+                return ["close"]
+            case ShowPart(part):
+                return ["show", self._anchor_of(part)]
+            case HidePart(part):
+                return ["hide", self._anchor_of(part)]
+            case PlayVideo(video):
+                return ["play", self._anchor_of(video)]
+            case CountGoal(name):
+                return ["goal", name]
+            case GoSection(section):
+                return ["scroll", section_anchor(section)]
+            case _:
+                return ["go", str(self.click((action,))["href"])]
+
+    def _anchor_of(self, part: Id) -> str:
+        """Return the element id of any part: sections have one of their own."""
+        is_section = any(section.id == part for section in self.variant.children)
+        return section_anchor(part) if is_section else part_anchor(part)
 
     def medium(self, medium_id: Id) -> "Medium | None":
         """Return a medium of the site, or `None` if it is gone."""
@@ -127,6 +187,16 @@ class Context:
 def node_class(node: Node) -> str:
     """Return the class that carries a node's own look."""
     return f"n-{node.id}"
+
+
+def needs_script(actions: Sequence[Action]) -> bool:
+    """Whether a click that does these takes the visitor's script."""
+    return len(actions) > 1 or any(isinstance(action, _SCRIPTED) for action in actions)
+
+
+def part_anchor(part_id: Id) -> str:
+    """Return the element id of a part that a click acts on."""
+    return f"a-{part_id}"
 
 
 def popup_anchor(popup_id: Id) -> str:

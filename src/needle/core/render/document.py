@@ -10,11 +10,10 @@ from urllib.parse import quote
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
+from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import KINDS, kind_of, render_node
 from needle.core.render.markup import Attributes, join, tag
-from needle.core.render.stylesheet import base_sheet, node_css, page_css
-from needle.core.site.actions import ClosePopup, OpenPopup
+from needle.core.render.stylesheet import base_sheet, node_css, own_css, page_css
 from needle.core.site.site import Brand, Variant
 from needle.core.site.tree import Section
 
@@ -44,7 +43,8 @@ def live_body(context: Context) -> Markup:
         "data-root": context.root, "data-page": context.page.id,
         "data-variant": context.variant.key, "data-walk": context.mode == "walk"}
     return tag("body", body, _sections(context),
-               join(render_node(popup, context) for popup in context.variant.popups))
+               join(render_node(popup, context) for popup in context.variant.popups),
+               Markup("".join(code.body for code in context.site.codes(context.page))))
 
 
 def live_page(context: Context, assets: Assets, body: Markup) -> str:
@@ -58,8 +58,10 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         *(tag("link", {"rel": "preload", "href": address, "as": "font", "type": "font/woff2",
                        "crossorigin": True}) for address in assets.preload),
         tag("link", {"rel": "icon", "href": _icon(context.site.brand)}),
-        tag("style", {}, Markup(assets.font_css + page_css(context))),
+        tag("style", {}, Markup(assets.font_css + page_css(context)
+                                + own_css(context.site, context.page))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
+        Markup("".join(code.head for code in context.site.codes(context.page))),
     ]
     return _document(head, body)
 
@@ -74,7 +76,11 @@ def edit_page(context: Context, font_css: str) -> str:
     held = json.dumps(rules).replace("<", "\\u003c")
     head = [
         *_common_head(context),
-        tag("style", {"id": "needle-base"}, Markup(font_css + base_sheet(context.site, KINDS))),
+        tag("style", {"id": "needle-fonts"}, Markup(font_css)),
+        tag("style", {"id": "needle-base"},
+            Markup(base_sheet(context.site, context.page, KINDS))),
+        tag("script", {"type": "application/json", "id": "needle-own"},
+            Markup(json.dumps(own_css(context.site, context.page)).replace("<", "\\u003c"))),
         tag("script", {"type": "application/json", "id": "needle-rules"}, Markup(held)),
     ]
     tops = join(render_node(top, context) for top in context.variant.children)
@@ -90,10 +96,11 @@ def runtime_parts(variant: Variant, counted: bool) -> tuple[str, ...]:
         counted: A host stands behind the page and counts its visits.
     """
     nodes = list(variant.nodes())
-    actions = [action for node in nodes for action in getattr(node, "actions", ())]
+    clicks = any(needs_script(getattr(node, "actions", ())) for node in nodes)
     needs = {
         "visit": counted,
-        "popup": any(isinstance(action, OpenPopup | ClosePopup) for action in actions)
+        "popup": clicks or any(popup.opens_itself for popup in variant.popups),
+        "clicks": clicks,
     } | dict.fromkeys(sorted({kind_of(node).runtime for node in nodes} - {""}), True)
     return tuple(part for part, needed in needs.items() if needed)
 

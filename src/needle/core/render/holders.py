@@ -11,6 +11,7 @@ from needle.core.render.markup import join, tag
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field, Kind
 from needle.core.site.node import Node
+from needle.core.site.styletable import colour_css
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
 
 __all__ = ["KINDS", "kind_of", "render_node"]
@@ -32,22 +33,49 @@ def _inside(node: Node, context: Context) -> Markup:
 
 def _section(node: Section, context: Context) -> Markup:
     attributes = context.attributes(node, "section") | {"id": section_anchor(node.id)}
+    if node.linked and context.mode == "edit":
+        attributes["data-linked"] = True
+    first = any(node is top for top in context.variant.children[:2])
+    return tag(node.role, attributes, _behind(node, context, "100vw", first),
+               _inside(node, context))
+
+
+def _behind(node: Section | Column, context: Context, sizes: str, first: bool) -> Markup:
+    """Return what covers a section or column from behind: picture or video, and a colour."""
     medium = context.medium(node.picture)
-    behind = Markup("")
-    if medium is not None:
-        first = any(node is top for top in context.variant.children[:2])
-        shade = tag("div", {"class": "shade", "style": f"opacity:{node.shade / 100:g}"})
-        behind = tag("div", {"class": "behind", "style": f"object-position:{node.focus}"},
-                     image(medium, context, alt="", sizes="100vw", first=first),
-                     shade if node.shade else "")
-    return tag(node.role, attributes, behind, _inside(node, context))
+    film = context.medium(node.film) if isinstance(node, Section) else None
+    if medium is None and film is None:
+        return Markup("")
+    parts = [image(medium, context, alt="", sizes=sizes, first=first)] if medium else []
+    if film is not None and context.mode != "edit":
+        parts = [tag("video", {
+            "src": context.pictures.original(film), "autoplay": True, "muted": True, "loop": True,
+            "playsinline": True, "aria-hidden": "true", "tabindex": "-1",
+            "poster": context.pictures.renditions(medium)[-1].address if medium else None})]
+    if node.shade:
+        parts.append(tag("div", {"class": "shade", "style":
+                         f"opacity:{node.shade / 100:g};background:{colour_css(node.overlay)}"}))
+    return tag("div", {"class": "behind", "style": f"object-position:{node.focus}"}, *parts)
+
+
+def _column(node: Column, context: Context) -> Markup:
+    classes = "column column-backed" if node.picture else "column"
+    return tag("div", context.attributes(node, classes), _behind(node, context, "", False),
+               _inside(node, context))
 
 
 def _popup(node: Popup, context: Context) -> Markup:
-    attributes = context.attributes(node, "popup") | {
+    back = colour_css(node.backdrop)
+    attributes = context.attributes(node, f"popup popup-{node.position}") | {
         "id": popup_anchor(node.id), "aria-label": node.name or "Popup",
-        "style": f"--back:color-mix(in srgb,var(--c-{node.backdrop}) {node.strength}%,transparent)",
+        "style": f"--back:color-mix(in srgb,{back} {node.strength}%,transparent);"
+                 f"--size:{node.size}px",
+        "data-fixed": not node.outside, "data-held": not node.escape,
     }
+    if node.opens_itself and context.mode != "edit":
+        attributes |= {
+            "data-after": node.after_s or None, "data-scroll": node.at_scroll or None,
+            "data-leave": node.on_leave, "data-again": node.again_days}
     close = tag("a", {"class": "popup-close", "href": "#", "role": "button", "data-close": True,
                       "aria-label": "Close"}, "×")
     return tag("dialog", attributes, close, _inside(node, context))
@@ -72,35 +100,60 @@ def _new_popup(node_id: Id) -> Popup:
 _BOX = frozenset({"box", "holder"})
 _ROLES = {"section": "Section", "header": "Header", "footer": "Footer"}
 _FOCUS = {"center": "Middle", "top": "Top", "bottom": "Bottom"}
+_POSITIONS = {"middle": "In the middle", "top": "At the top", "bottom": "At the bottom",
+              "left": "At the left", "right": "At the right", "full": "Over all"}
+_YES_NO = {True: "Yes", False: "No"}
 _NAME = Field(name="name", label="Name", editor="line")
+_BEHIND = (
+    Field(name="picture", label="Picture", editor="medium", column="Behind"),
+    Field(name="shade", label="Covered %", editor="number", low=0, high=95, column="Behind"),
+    Field(name="overlay", label="With", editor="colour", column="Behind"),
+    Field(name="focus", label="Keeps", editor="choice", choices=_FOCUS, column="Behind"))
+_FILM = Field(name="film", label="Or video", editor="film", column="Behind")
+_OPENS = "Opens and closes"
 
 _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
     Kind(type=Section, label="Section", mark="section", new=_new_section, render=_section,
-         traits=_BOX | {"section", "type"},
+         traits=_BOX | {"section", "type", "ink"},
          fields=(
              _NAME,
              Field(name="role", label="Stands as", editor="choice", choices=_ROLES),
-             Field(name="picture", label="Picture", editor="medium"),
-             Field(name="shade", label="Darkened %", editor="number", low=0, high=95),
-             Field(name="focus", label="Keeps", editor="choice", choices=_FOCUS))),
+             _BEHIND[0], _FILM, *_BEHIND[1:])),
     Kind(type=Row, label="Row", mark="row", new=_new_row,
-         traits=_BOX | {"row", "type"}, fields=(_NAME,),
+         traits=_BOX | {"row", "type", "ink"}, fields=(_NAME,),
          render=lambda node, context: tag("div", context.attributes(node, "row"),
                                           _inside(node, context))),
     Kind(type=Column, label="Column", mark="column", new=_new_column,
-         traits=_BOX | {"column", "movable", "type"}, fields=(_NAME,),
-         render=lambda node, context: tag("div", context.attributes(node, "column"),
-                                          _inside(node, context))),
+         traits=_BOX | {"column", "movable", "type", "ink"}, fields=(_NAME, *_BEHIND),
+         render=_column),
     Kind(type=Popup, label="Popup", mark="popup", new=_new_popup, render=_popup,
-         traits=_BOX | {"type"},
+         traits=_BOX | {"type", "ink"},
          fields=(
              _NAME,
              Field(name="backdrop", label="Backdrop", editor="colour"),
-             Field(name="strength", label="Strength %", editor="number", low=0, high=100)),
+             Field(name="strength", label="Strength %", editor="number", low=0, high=100),
+             Field(name="size", label="Width px", editor="number", low=240, high=1600),
+             Field(name="position", label="Stands", editor="choice", choices=_POSITIONS),
+             Field(name="after_s", label="After s", editor="number", low=0, high=3600,
+                   column=_OPENS),
+             Field(name="at_scroll", label="At depth %", editor="number", low=0, high=100,
+                   column=_OPENS),
+             Field(name="on_leave", label="On leaving", editor="choice", choices=_YES_NO,
+                   column=_OPENS),
+             Field(name="again_days", label="Again after days", editor="number", low=0,
+                   high=365, column=_OPENS),
+             Field(name="outside", label="Beside it", editor="choice",
+                   column=_OPENS,
+                   choices={True: "A click closes it", False: "A click does nothing"}),
+             Field(name="escape", label="Esc", editor="choice", column=_OPENS,
+                   choices={True: "Closes it", False: "Does nothing"})),
          css=(".popup a:not(.button){color:inherit}"
-              ".popup{border:0;width:min(460px,calc(100% - 32px));"
-              "max-height:calc(100% - 32px);overflow:auto;padding:32px 28px 28px;"
+              ".popup{border:0;width:min(var(--size,460px),calc(100% - 32px));"
+              "max-width:none;max-height:calc(100% - 32px);overflow:auto;padding:32px 28px 28px;"
               "border-radius:8px;background-color:var(--c-paper);color:var(--c-ink)}"
+              ".popup-top{margin-top:16px}.popup-bottom{margin-bottom:16px}"
+              ".popup-left{margin-left:16px}.popup-right{margin-right:16px}"
+              ".popup-full{width:100%;height:100%;max-height:none;border-radius:0}"
               ".popup[open]{display:grid;gap:16px}.popup::backdrop{background:var(--back)}"
               ".popup:target:not([open]){display:grid;gap:16px;position:fixed;inset:0;margin:auto;"
               "box-shadow:0 0 0 100vmax var(--back);height:fit-content}"

@@ -14,12 +14,13 @@ __all__ = ["image"]
 
 
 def image(medium: "Medium", context: Context, *, alt: str, sizes: str = "", first: bool = False,
-          ) -> Markup:
+          style: str = "") -> Markup:
     """Return an img element with every size there is and its true proportions.
 
     Args:
         sizes: The `sizes` attribute; the default fits a picture in a column.
         first: It is seen at once, so it is not loaded lazily.
+        style: Declarations for this one picture.
     """
     renditions = context.pictures.renditions(medium)
     several = len(renditions) > 1
@@ -29,5 +30,5 @@ def image(medium: "Medium", context: Context, *, alt: str, sizes: str = "", firs
         "sizes": (sizes or "(min-width:1080px) 50vw, 100vw") if several else None,
         "width": medium.width, "height": medium.height, "alt": alt,
         "loading": None if first else "lazy", "fetchpriority": "high" if first else None,
-        "decoding": None if first else "async",
+        "decoding": None if first else "async", "style": style or None,
     })

@@ -4,15 +4,16 @@ from collections.abc import Callable, Iterable, Mapping
 
 from needle.core.render.context import Context, node_class
 from needle.core.render.holders import KINDS
+from needle.core.render.ownrules import sound_css
 from needle.core.site.kind import Kind
 from needle.core.site.look import Look, Value
 from needle.core.site.node import Node
-from needle.core.site.site import Brand, Site
+from needle.core.site.site import Brand, Page, Site
 from needle.core.site.styletable import PROPERTIES, TABLE
 from needle.core.site.widths import Width, band_query
 
 __all__ = ["BASE_CSS", "base_sheet", "brand_css", "face_css", "look_css", "node_css",
-           "page_css"]
+           "own_css", "page_css"]
 
 BASE_CSS = (
     "*,::before,::after{box-sizing:border-box}"
@@ -21,15 +22,19 @@ BASE_CSS = (
     "color:var(--c-ink);background-color:var(--c-paper);overflow-wrap:break-word}"
     "h1,h2,h3,h4,h5,h6,p,ul,ol{margin:0;padding:0}"
     ".section a:not(.button){color:inherit}"
-    "img,video{max-width:100%}"
+    "img,video{max-width:100%;height:auto}"
     ".section{position:relative;display:grid;column-gap:0!important;row-gap:28px;"
     "grid-template-columns:minmax(20px,1fr) minmax(0,var(--inner,1120px)) minmax(20px,1fr);"
     "padding:56px 0;align-content:center}"
     ".section>*{grid-column:2}"
-    ".section>.behind{grid-column:auto;position:absolute;inset:0;overflow:hidden}"
-    ".behind img{display:block;width:100%;height:100%;object-fit:cover;"
+    "[hidden]{display:none!important}"
+    ".section{overflow-x:clip}"
+    ".behind{position:absolute;inset:0;overflow:hidden;border-radius:inherit}"
+    ".section>.behind{grid-column:auto}"
+    ".behind img,.behind video{display:block;width:100%;height:100%;object-fit:cover;"
     "object-position:inherit}"
-    ".shade{position:absolute;inset:0;background:#000}"
+    ".shade{position:absolute;inset:0}"
+    ".column-backed{position:relative;isolation:isolate}.column-backed>.behind{z-index:-1}"
     ".section>.row{position:relative}"
     ".row{display:flex;flex-wrap:nowrap;gap:24px}"
     ".column{display:flex;flex-direction:column;gap:16px;flex:1 1 0;min-width:0}"
@@ -79,12 +84,12 @@ def _phone_defaults(look: Look) -> dict[str, Value]:
 
 
 def _bodies(values: Mapping[str, Value]) -> Iterable[tuple[str, str]]:
-    """Yield the state ("" or ":hover") and the declarations for it."""
+    """Yield the state ("", ":hover", …) and the declarations for it."""
     rows = sorted((TABLE[name] for name in values), key=_ORDER.__getitem__)
-    for hover in (False, True):
-        body = ";".join(row.declarations(values[row.name]) for row in rows if row.hover == hover)
+    for state in ("", "hover", "focus-visible", "active"):
+        body = ";".join(row.declarations(values[row.name]) for row in rows if row.state == state)
         if body:
-            yield (":hover" if hover else ""), body
+            yield (f":{state}" if state else ""), body
 
 
 def _wrap(query: str, rule: str) -> str:
@@ -100,8 +105,9 @@ def node_css(node: Node) -> str:
     return look_css(node.look, selector) + hidden
 
 
-def base_sheet(site: Site, kinds: Iterable[Kind], styles: Iterable[str] | None = None) -> str:
-    """Return everything but the nodes' own rules.
+def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
+               styles: Iterable[str] | None = None) -> str:
+    """Return everything but the nodes' own rules and the marketer's.
 
     Args:
         kinds: The kinds whose rules are needed.
@@ -110,7 +116,18 @@ def base_sheet(site: Site, kinds: Iterable[Kind], styles: Iterable[str] | None =
     wanted = None if styles is None else set(styles)
     texts = "".join(look_css(style.look, f".t-{style.key}") for style in site.styles
                     if wanted is None or style.key in wanted)
-    return brand_css(site.brand) + BASE_CSS + "".join(kind.css for kind in kinds) + texts
+    letters = f"section.section{{--inner:{page.letter_width}px}}" if page.letter_width else ""
+    return (brand_css(site.brand) + BASE_CSS + "".join(kind.css for kind in kinds) + texts
+            + letters)
+
+
+def own_css(site: Site, page: Page) -> str:
+    """Return the rules that the marketer wrote, which come after all others.
+
+    Rules with an error in them are left out whole, so that one slip of the pen cannot take
+    the rest of the page's looks with it.
+    """
+    return "".join(sound_css(code.css) for code in site.codes(page))
 
 
 def page_css(context: Context) -> str:
@@ -121,7 +138,7 @@ def page_css(context: Context) -> str:
     borrowed = frozenset().union(*(kind.needs for kind in KINDS if kind.key in direct))
     used = [kind for kind in KINDS if kind.key in direct | borrowed]
     styles = {str(getattr(node, "style", "")) for node in nodes} | borrowed
-    return base_sheet(context.site, used, styles) + _shared_rules(nodes)
+    return base_sheet(context.site, context.page, used, styles) + _shared_rules(nodes)
 
 
 def _shared_rules(nodes: Iterable[Node]) -> str:

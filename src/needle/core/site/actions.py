@@ -4,7 +4,8 @@ import msgspec
 
 from needle.core.site.ids import Id
 
-__all__ = ["Action", "ClosePopup", "Dial", "GoAddress", "GoPage", "GoSection", "OpenPopup", "Write"]
+__all__ = ["Action", "ClosePopup", "CountGoal", "Dial", "GoAddress", "GoPage", "GoSection",
+           "HidePart", "OpenPopup", "PlayVideo", "ShowPart", "Write"]
 
 
 class GoPage(msgspec.Struct, frozen=True, tag="page", tag_field="does"):
@@ -47,4 +48,29 @@ class Write(msgspec.Struct, frozen=True, tag="mail", tag_field="does"):
     address: str
 
 
-Action = GoPage | GoAddress | GoSection | OpenPopup | ClosePopup | Dial | Write
+class ShowPart(msgspec.Struct, frozen=True, tag="show", tag_field="does"):
+    """Show a part of this page that is hidden until then."""
+
+    part: Id
+
+
+class HidePart(msgspec.Struct, frozen=True, tag="hide", tag_field="does"):
+    """Hide a part of this page."""
+
+    part: Id
+
+
+class PlayVideo(msgspec.Struct, frozen=True, tag="play", tag_field="does"):
+    """Play a video of this page."""
+
+    video: Id
+
+
+class CountGoal(msgspec.Struct, frozen=True, tag="goal", tag_field="does"):
+    """Count the click as a conversion of the page."""
+
+    name: str
+
+
+Action = (GoPage | GoAddress | GoSection | OpenPopup | ClosePopup | Dial | Write | ShowPart
+          | HidePart | PlayVideo | CountGoal)

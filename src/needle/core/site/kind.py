@@ -17,7 +17,7 @@ __all__ = ["TYPE_TRAITS", "Field", "Kind", "TextMode", "lines_text", "one_text"]
 # "one" text, in which Enter breaks the line, or "lines" of text, in which it begins another.
 TextMode = Literal["one", "lines"]
 
-TYPE_TRAITS = frozenset({"type", "box", "item", "movable"})
+TYPE_TRAITS = frozenset({"type", "ink", "box", "item", "movable"})
 
 
 def _no_texts(_node: object) -> Mapping[str, TextMode]:
@@ -40,24 +40,28 @@ class Field:
 
     Attributes:
         name: The attribute of the node.
-        editor: "line", "code", "number", "choice", "style", "medium", "form", "pages" (those
-            left out), "actions", "colour" or "entries".
+        editor: "line", "code", "number", "choice", "style", "medium" (a picture), "film" (a
+            video), "icon", "form", "pages" (those left out), "actions", "colour" or "entries".
         new_entry: Makes a fresh entry, for "entries".
+        parts: What of an entry is not typed in place, for "entries".
         choices: Value and label, for "choice".
         required: Left empty, it is a snag.
+        column: The title of the tray's column it stands in; empty for the kind's own.
         check: Returns what is wrong with a value in words, or an empty text.
     """
 
     name: str
     label: str
-    editor: Literal["line", "code", "number", "choice", "style", "medium", "form", "pages",
-                    "actions", "colour", "entries"]
+    editor: Literal["line", "code", "number", "choice", "style", "medium", "film", "icon", "form",
+                    "pages", "actions", "colour", "entries"]
     choices: Mapping[Any, str] = field(default_factory=dict)
     low: float = 0
     high: float = 0
     required: bool = False
     check: Callable[[object], str] | None = None
     new_entry: Callable[[], object] | None = None
+    parts: tuple["Field", ...] = ()
+    column: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

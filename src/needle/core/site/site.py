@@ -1,5 +1,6 @@
 """The whole site as one value."""
 
+import mimetypes
 from collections.abc import Iterator, Mapping
 
 import msgspec
@@ -10,8 +11,8 @@ from needle.core.site.look import PLAIN, Look
 from needle.core.site.node import Node
 from needle.core.site.tree import Popup, Section, walk
 
-__all__ = ["SCHEMA", "Brand", "Brief", "Medium", "Page", "Service", "Site", "Swatch",
-           "TextStyle", "Variant"]
+__all__ = ["SCHEMA", "Brand", "Brief", "Code", "Folder", "Kept", "Medium", "Page", "Service",
+           "Site", "Swatch", "TextStyle", "Variant"]
 
 SCHEMA = 1
 
@@ -67,7 +68,7 @@ class TextStyle(_Value, frozen=True):
 
 
 class Medium(_Value, frozen=True):
-    """A picture of the site.
+    """A picture or video of the site.
 
     Attributes:
         name: Its file name as it came.
@@ -75,6 +76,7 @@ class Medium(_Value, frozen=True):
         width, height: In pixels; for a vector picture, its natural size.
         alt: What it shows, for those who cannot see it.
         weight: In bytes.
+        seconds: How long a video runs; 0 for a picture.
     """
 
     id: Id
@@ -84,6 +86,17 @@ class Medium(_Value, frozen=True):
     height: int
     alt: str = ""
     weight: int = 0
+    seconds: float = 0
+
+    @property
+    def is_video(self) -> bool:
+        """Whether it runs."""
+        return self.seconds > 0
+
+    @property
+    def mime(self) -> str:
+        """Its media type, from the ending of its file."""
+        return mimetypes.guess_type(self.file)[0] or "application/octet-stream"
 
 
 class Service(_Value, frozen=True):
@@ -100,6 +113,44 @@ class Service(_Value, frozen=True):
     does: str
     practice: bool = False
     address: str = ""
+
+
+class Code(_Value, frozen=True):
+    """Outside code that the marketer adds, as pasted.
+
+    Attributes:
+        head: For the end of the head.
+        body: For the end of the body.
+        css: Own rules, after all of Needle's.
+    """
+
+    head: str = ""
+    body: str = ""
+    css: str = ""
+
+
+NO_CODE = Code()
+
+
+class Folder(_Value, frozen=True):
+    """Pages that belong together: a journey from an advert to a thank-you."""
+
+    id: Id
+    name: str
+    code: Code = NO_CODE
+
+
+class Kept(_Value, frozen=True):
+    """A section that is kept for use on other pages.
+
+    Attributes:
+        linked: Every use follows it, and it follows every use.
+    """
+
+    id: Id
+    name: str
+    section: Section
+    linked: bool = False
 
 
 class Variant(_Value, frozen=True):
@@ -130,6 +181,9 @@ class Page(_Value, frozen=True):
         variants: At least one; two or more while a split test runs.
         archive: Variants of ended tests, kept.
         test_started: ISO date on which the running test began.
+        folder: The folder it is in; empty for none.
+        letter_width: How wide the sections' contents are, in CSS pixels, where a section sets
+            nothing else; 0 leaves it to the default.
     """
 
     id: Id
@@ -140,6 +194,9 @@ class Page(_Value, frozen=True):
     variants: tuple[Variant, ...] = ()
     archive: tuple[Variant, ...] = ()
     test_started: str = ""
+    folder: Id = ""
+    letter_width: int = 0
+    code: Code = NO_CODE
 
     def variant(self, key: str) -> Variant:
         """Return a variant by its key; the first one if there is none with it."""
@@ -168,6 +225,9 @@ class Site(_Value, frozen=True):
     forms: tuple[Form, ...] = ()
     services: tuple[Service, ...] = ()
     media: tuple[Medium, ...] = ()
+    folders: tuple[Folder, ...] = ()
+    kept: tuple[Kept, ...] = ()
+    code: Code = NO_CODE
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""
@@ -180,6 +240,19 @@ class Site(_Value, frozen=True):
     def medium(self, medium_id: Id) -> Medium | None:
         """Return a medium by its id."""
         return next((medium for medium in self.media if medium.id == medium_id), None)
+
+    def folder(self, folder_id: Id) -> Folder | None:
+        """Return a folder by its id."""
+        return next((folder for folder in self.folders if folder.id == folder_id), None)
+
+    def kept_section(self, kept_id: Id) -> Kept | None:
+        """Return a kept section by its id."""
+        return next((kept for kept in self.kept if kept.id == kept_id), None)
+
+    def codes(self, page: Page) -> tuple[Code, ...]:
+        """Return the outside code that reaches a page: the site's, its folder's, its own."""
+        folder = self.folder(page.folder)
+        return (self.code, folder.code if folder else NO_CODE, page.code)
 
     def service(self, service_id: Id) -> Service | None:
         """Return a service by its id."""

@@ -16,6 +16,8 @@ __all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "look_faults", "meas
            "properties_for"]
 
 Editor = Literal["number", "choice", "colour"]
+ColumnName = Literal["type", "box", "surface", "state"]
+State = Literal["", "hover", "active", "focus-visible"]
 _HEX = re.compile(r"#[0-9a-f]{6}\Z")
 _ROLE = re.compile(r"[a-z][a-z_]{0,30}\Z")
 
@@ -27,19 +29,20 @@ class Property:
     Attributes:
         name: The key in a look.
         label: The word in the tray; properties with one `line` share a line there.
-        column: The column of the tray: "type", "box" or "surface".
+        column: The column of the tray: "type", "box", "surface" or "state".
         needs: The trait a node must have to take it.
         css: Declarations with "{}" for the value, or one text for each choice.
         low, high, step: Limits and arrow step of a number, in `unit`.
         default: What holds where nothing is set. `None`: it is left to the kind.
         phone: What holds on a phone unless a value is set there; base does not reach it.
-        hover: It holds while the pointer is over the node.
+        state: When it holds: always, or while the node is pointed at ("hover"), pressed
+            ("active") or in focus by keyboard ("focus-visible").
     """
 
     name: str
     label: str
     line: str
-    column: Literal["type", "box", "surface"]
+    column: ColumnName
     needs: str
     editor: Editor
     css: str = ""
@@ -50,7 +53,7 @@ class Property:
     default: Value | None = None
     phone: Value | None = None
     choices: Mapping[Value, tuple[str, str]] = field(default_factory=dict)
-    hover: bool = False
+    state: State = ""
 
     @property
     def css_name(self) -> str:
@@ -115,7 +118,7 @@ def _plain_number(value: str) -> float | None:
         return None
 
 
-def _number(name: str, label: str, line: str, column: Literal["type", "box", "surface"],
+def _number(name: str, label: str, line: str, column: ColumnName,
             needs: str, css: str, limits: tuple[float, float, float], unit: str = "px",
             **more: Value | None) -> Property:
     low, high, step = limits
@@ -124,16 +127,17 @@ def _number(name: str, label: str, line: str, column: Literal["type", "box", "su
                     default=more.get("default"), phone=more.get("phone"))
 
 
-def _colour(name: str, label: str, column: Literal["type", "surface"], needs: str, css: str,
-            hover: bool = False) -> Property:
+def _colour(name: str, label: str, column: ColumnName, needs: str, css: str,
+            state: State = "") -> Property:
     return Property(name=name, label=label, line=label, column=column, needs=needs, css=css,
-                    editor="colour", hover=hover)
+                    editor="colour", state=state)
 
 
-def _choice(name: str, label: str, column: Literal["type", "box", "surface"], needs: str,
-            choices: Mapping[Value, tuple[str, str]], line: str = "") -> Property:
+def _choice(name: str, label: str, column: ColumnName, needs: str,
+            choices: Mapping[Value, tuple[str, str]], line: str = "",
+            phone: Value | None = None) -> Property:
     return Property(name=name, label=label, line=line or label, column=column, needs=needs,
-                    editor="choice", choices=choices)
+                    editor="choice", choices=choices, phone=phone)
 
 
 def _sides(stem: str, line: str, css: str, low: float) -> Iterable[Property]:
@@ -149,15 +153,15 @@ PROPERTIES: tuple[Property, ...] = (
     _choice("weight", "Weight", "type", "type", {
         400: ("Regular", "font-weight:400"), 600: ("Semi", "font-weight:600"),
         700: ("Bold", "font-weight:700")}, line="Face"),
-    _number("size", "Size", "Size", "type", "type", "font-size:{}px", (8, 200, 1)),
+    _number("size", "Size", "Size", "type", "ink", "font-size:{}px", (8, 200, 1)),
     _number("line_height", "Line height", "Size", "type", "type", "line-height:{}",
             (0.8, 3, 0.05), unit="×"),
     _number("spacing", "Letters", "Letters", "type", "type", "letter-spacing:{}em",
             (-0.1, 0.5, 0.01), unit="em"),
-    _choice("align", "Align", "type", "type", {
+    _choice("align", "Align", "type", "ink", {
         "left": ("Left", "text-align:left"), "center": ("Centre", "text-align:center"),
         "right": ("Right", "text-align:right")}),
-    _colour("colour", "Colour", "type", "type", "color:{}"),
+    _colour("colour", "Colour", "type", "ink", "color:{}"),
     *_sides("pad", "Inside", "padding", 0),
     *_sides("margin", "Outside", "margin", -400),
     _number("inner", "Letter width", "Letter width", "box", "section", "--inner:{}px",
@@ -178,13 +182,33 @@ PROPERTIES: tuple[Property, ...] = (
         "stretch": ("Same height", "align-items:stretch")}),
     _choice("width", "Width", "box", "sized", {
         "content": ("Content", "width:fit-content"), "full": ("Full", "width:100%")}),
+    _number("wide", "Width in px", "Width", "box", "sized", "width:{}px;max-width:100%",
+            (16, 2400, 10)),
     _number("max_width", "At most", "Width", "box", "box", "max-width:{}px", (16, 2400, 10)),
+    _choice("justify", "Contents", "box", "column", {
+        "start": ("Top", "justify-content:flex-start"),
+        "center": ("Middle", "justify-content:center"),
+        "end": ("Bottom", "justify-content:flex-end"),
+        "between": ("Spread", "justify-content:space-between")}),
+    _choice("stick", "Stays", "box", "holder", {
+        "no": ("Scrolls along", "position:relative"),
+        "top": ("At the top", "position:sticky;top:0;z-index:5;align-self:start"),
+        "bottom": ("At the bottom", "position:sticky;bottom:0;z-index:5")}),
+    _choice("hang", "Hangs out", "box", "item", {
+        "no": ("Not", "--by:0px"),
+        "left": ("To the left", "position:relative;z-index:1;margin-left:calc(-1*var(--by,120px))"),
+        "right": ("To the right",
+                  "position:relative;z-index:1;margin-right:calc(-1*var(--by,120px))"),
+        "up": ("Upwards", "position:relative;z-index:1;margin-top:calc(-1*var(--by,120px))"),
+        "down": ("Downwards",
+                 "position:relative;z-index:1;margin-bottom:calc(-1*var(--by,120px))")},
+        phone="no"),
+    _number("hang_by", "By", "Hangs out", "box", "item", "--by:{}px", (0, 600, 10)),
     _choice("place", "Place", "box", "item", {
         "left": ("Left", "align-self:flex-start"), "center": ("Centre", "align-self:center"),
         "right": ("Right", "align-self:flex-end")}),
     _number("order", "Order", "Order", "box", "movable", "order:{}", (-20, 20, 1), unit=""),
     _colour("fill", "Fill", "surface", "box", "background-color:{}"),
-    _colour("fill_hover", "On hover", "surface", "clickable", "background-color:{}", hover=True),
     _number("radius", "Corner", "Corner", "surface", "box", "border-radius:{}px", (0, 200, 1)),
     _number("edge", "Edge", "Corner", "surface", "box", "border-style:solid;border-width:{}px",
             (0, 40, 1)),
@@ -195,6 +219,13 @@ PROPERTIES: tuple[Property, ...] = (
         "lifted": ("Lifted", "box-shadow:0 8px 28px #0b11262e"),
         "deep": ("Deep", "box-shadow:0 20px 60px #0b112652")}),
     _number("opacity", "Solid", "Solid", "surface", "box", "opacity:{}", (0, 1, 0.05), unit=""),
+    _colour("fill_hover", "Hover: fill", "state", "clickable", "background-color:{}", "hover"),
+    _colour("colour_hover", "Hover: words", "state", "clickable", "color:{}", "hover"),
+    _colour("edge_hover", "Hover: edge", "state", "clickable", "border-color:{}", "hover"),
+    _colour("fill_pressed", "Pressed: fill", "state", "clickable", "background-color:{}",
+            "active"),
+    _colour("edge_focus", "Focus: ring", "state", "clickable",
+            "outline:3px solid {};outline-offset:2px", "focus-visible"),
 )
 
 TABLE: Mapping[str, Property] = {row.name: row for row in PROPERTIES}

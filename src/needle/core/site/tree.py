@@ -16,9 +16,20 @@ else:
 
 
 class Column(Node, frozen=True, tag="column"):
-    """Items one below the other."""
+    """Items one below the other.
+
+    Attributes:
+        picture: A medium that covers it from behind; empty for none.
+        shade: How much the picture is covered with `overlay`, in percent.
+        overlay: The colour that covers it.
+        focus: Which part of the picture stays in sight: "center", "top" or "bottom".
+    """
 
     children: tuple[AnyItem, ...] = ()
+    picture: Id = ""
+    shade: int = 0
+    overlay: str = "#000000"
+    focus: str = "center"
 
 
 class Row(Node, frozen=True, tag="row"):
@@ -32,16 +43,22 @@ class Section(Node, frozen=True, tag="section"):
 
     Attributes:
         picture: A medium that covers it from behind; empty for none.
-        shade: How much the picture is darkened, in percent.
+        film: A video that runs silently in place of the picture, which is its still.
+        shade: How much picture and video are covered with `overlay`, in percent.
+        overlay: The colour that covers them.
         focus: Which part of the picture stays in sight: "center", "top" or "bottom".
         role: What it is on the page: "section", "header" or "footer".
+        linked: The kept section that it follows, with every other one that does.
     """
 
     children: tuple[Row, ...] = ()
     picture: Id = ""
+    film: Id = ""
     shade: int = 0
+    overlay: str = "#000000"
     focus: str = "center"
     role: str = "section"
+    linked: Id = ""
 
 
 class Popup(Node, frozen=True, tag="popup"):
@@ -50,11 +67,32 @@ class Popup(Node, frozen=True, tag="popup"):
     Attributes:
         backdrop: The colour behind it.
         strength: How solid the backdrop is, in percent.
+        size: Its width in CSS pixels, if the screen has room for it.
+        position: "middle", "top", "bottom", "left", "right" or "full".
+        after_s: Opens by itself after so many seconds; 0 for not.
+        at_scroll: Opens by itself at this depth of the page, in percent; 0 for not.
+        on_leave: Opens by itself when the visitor turns to leave.
+        again_days: How long it does not open by itself again; 0 for at every visit.
+        outside: A click beside it closes it.
+        escape: The Esc key closes it.
     """
 
     children: tuple[Row, ...] = ()
     backdrop: str = "ink"
     strength: int = 70
+    size: int = 460
+    position: str = "middle"
+    after_s: int = 0
+    at_scroll: int = 0
+    on_leave: bool = False
+    again_days: int = 1
+    outside: bool = True
+    escape: bool = True
+
+    @property
+    def opens_itself(self) -> bool:
+        """Whether it opens without a click."""
+        return bool(self.after_s or self.at_scroll or self.on_leave)
 
 
 def children_of(node: object) -> tuple[Node, ...]:

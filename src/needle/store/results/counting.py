@@ -4,11 +4,12 @@ import json
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
+from typing import Any
 
-from sqlalchemy import Engine, Subquery, and_, func, or_, select, union_all
+from sqlalchemy import Engine, Select, Subquery, and_, func, or_, select, union_all
 
 from needle.core.site.ids import Id
-from needle.store.results.tables import leads, visits
+from needle.store.results.tables import goals, leads, visits
 
 __all__ = ["Lead", "PageCount", "count_leads", "daily_counts", "leads_csv_rows", "list_leads",
            "page_counts", "robot_count"]
@@ -50,16 +51,17 @@ class Lead:
 def page_counts(engine: Engine) -> list[PageCount]:
     """Return visitors and conversions for every page and variant that was visited.
 
-    A conversion is a visitor of the variant who sent a form on it and is no robot. Who sent one
-    was there, also if the visit itself was never reported.
+    A conversion is a visitor of the variant who sent a form on it and is no robot, or clicked
+    what counts as a goal. Who did was there, also if the visit itself was never reported.
     """
     there = _there()
     seen = select(there.c.page, there.c.variant,
                   func.count(there.c.visitor.distinct()).label("n")).group_by(
         there.c.page, there.c.variant)
-    sent = select(leads.c.page, leads.c.variant,
-                  func.count(leads.c.visitor.distinct()).label("n")).where(
-        leads.c.robot.is_(False)).group_by(leads.c.page, leads.c.variant)
+    won = _won()
+    sent = select(won.c.page, won.c.variant,
+                  func.count(won.c.visitor.distinct()).label("n")).group_by(
+        won.c.page, won.c.variant)
     with engine.connect() as connection:
         visitors = {(r.page, r.variant): r.n for r in connection.execute(seen)}
         converted = {(r.page, r.variant): r.n for r in connection.execute(sent)}
@@ -68,11 +70,22 @@ def page_counts(engine: Engine) -> list[PageCount]:
 
 
 def _there() -> Subquery:
-    """Everyone who was on a page: who visited it, and who sent a form on it."""
+    """Everyone who was on a page: who visited it, and who converted on it."""
     return union_all(
         select(visits.c.page, visits.c.variant, visits.c.visitor, visits.c.at),
+        *_conversions()).subquery()
+
+
+def _conversions() -> tuple[Select[Any], Select[Any]]:
+    return (
         select(leads.c.page, leads.c.variant, leads.c.visitor, leads.c.at).where(
-            leads.c.robot.is_(False))).subquery()
+            leads.c.robot.is_(False)),
+        select(goals.c.page, goals.c.variant, goals.c.visitor, goals.c.at))
+
+
+def _won() -> Subquery:
+    """Everyone who converted on a page."""
+    return union_all(*_conversions()).subquery()
 
 
 def daily_counts(engine: Engine, page: Id) -> dict[str, list[tuple[int, int, int]]]:
@@ -81,9 +94,9 @@ def daily_counts(engine: Engine, page: Id) -> dict[str, list[tuple[int, int, int
     first = select(there.c.variant, there.c.visitor,
                    func.min(there.c.at).label("at")).where(there.c.page == page).group_by(
         there.c.variant, there.c.visitor).subquery()
-    won = select(leads.c.variant, leads.c.visitor, func.min(leads.c.at).label("at")).where(
-        and_(leads.c.page == page, leads.c.robot.is_(False))).group_by(
-        leads.c.variant, leads.c.visitor).subquery()
+    every = _won()
+    won = select(every.c.variant, every.c.visitor, func.min(every.c.at).label("at")).where(
+        every.c.page == page).group_by(every.c.variant, every.c.visitor).subquery()
     days: dict[str, dict[int, list[int]]] = {}
     with engine.connect() as connection:
         for place, source in enumerate((first, won)):

@@ -18,7 +18,7 @@ from sqlalchemy import (
     event,
 )
 
-__all__ = ["leads", "open_results", "outbox", "visits"]
+__all__ = ["goals", "leads", "open_results", "outbox", "visits"]
 
 _metadata = MetaData()
 _Key = BigInteger().with_variant(Integer, "sqlite")
@@ -35,6 +35,18 @@ visits = Table(
     Column("campaign", String(120), nullable=False, default=""),
     Column("device", String(10), nullable=False, default=""),
     Index("visits_by_page", "page", "variant", "visitor"),
+)
+
+# Clicks that the marketer counts as conversions.
+goals = Table(
+    "goals", _metadata,
+    Column("id", _Key, primary_key=True),
+    Column("at", BigInteger, nullable=False),
+    Column("visitor", String(40), nullable=False),
+    Column("page", String(16), nullable=False),
+    Column("variant", String(2), nullable=False),
+    Column("goal", String(120), nullable=False),
+    Index("goals_by_page", "page", "variant", "visitor"),
 )
 
 leads = Table(

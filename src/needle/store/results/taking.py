@@ -8,9 +8,9 @@ from sqlalchemy import Engine, insert, select
 from sqlalchemy.exc import IntegrityError
 
 from needle.core.site.ids import Id
-from needle.store.results.tables import leads, outbox, visits
+from needle.store.results.tables import goals, leads, outbox, visits
 
-__all__ = ["NewLead", "take_lead", "take_visit"]
+__all__ = ["NewLead", "take_goal", "take_lead", "take_visit"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -46,6 +46,14 @@ def take_visit(engine: Engine, *, at_ms: int, visitor: str, page: Id, variant: s
         connection.execute(insert(visits).values(
             at=at_ms, visitor=visitor, page=page, variant=variant, source=source[:120],
             campaign=campaign[:120], device=device))
+
+
+def take_goal(engine: Engine, *, at_ms: int, visitor: str, page: Id, variant: str, goal: str,
+              ) -> None:
+    """Store one click that counts as a conversion."""
+    with engine.begin() as connection:
+        connection.execute(insert(goals).values(
+            at=at_ms, visitor=visitor, page=page, variant=variant, goal=goal[:120]))
 
 
 def take_lead(engine: Engine, lead: NewLead) -> tuple[int, bool]:

@@ -1,5 +1,6 @@
 """The two live views side by side, kept in step."""
 
+from collections.abc import Sequence
 from typing import Any
 
 from PyQt6.QtCore import Qt, QTimer, pyqtSignal
@@ -191,6 +192,8 @@ class Canvas(QWidget):
         match message["t"]:
             case "ready":
                 self._show_selection(view, reveal=False)
+            case "pick" if message.get("more"):
+                self._session.select_more(message["id"])
             case "pick":
                 self._session.select(message["id"])
             case "words":
@@ -206,7 +209,8 @@ class Canvas(QWidget):
             case "move":
                 self._on_dropped(message["id"], message["target"], message["side"])
             case "menu":
-                self._session.select(message["id"])
+                if message["id"] not in self._session.chosen:
+                    self._session.select(message["id"])
                 self.menu_asked.emit()
 
     def _take_words(self, view: LiveView, node_id: Id, path: str,
@@ -281,7 +285,12 @@ class Canvas(QWidget):
     def _show_selection(self, view: LiveView, reveal: bool) -> None:
         popup = self._session.popup_of(self._session.selection)
         view.call("popup", popup.id if popup else "")
-        view.call("select", self._session.selection, reveal)
+        view.call("select", self._session.selection, reveal, list(self._session.also))
+
+    def show_group(self, ids: Sequence[Id]) -> None:
+        """Point out the nodes that the next change of a look would reach."""
+        for view in self.views:
+            view.call("group", list(ids))
 
 
 _FONT_CSS = "".join(

@@ -41,7 +41,7 @@ class StyleColumns(QWidget):
         which = TrayColumn("Text styles of the site")
         which.add_line(dim_label("Style"), self.choice)
         which.add_line(dim_label("For"), self._scope)
-        rows = properties_for(frozenset({"type"}))
+        rows = properties_for(frozenset({"type", "ink"}))
         type_column, more = TrayColumn("Type"), TrayColumn("Colour and place")
         for number, prop in enumerate(rows):
             self._add(type_column if number < 4 else more, prop)

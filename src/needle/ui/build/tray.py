@@ -192,7 +192,7 @@ class Tray(QWidget):
         column.add_line(dim_label("For"), widths)
 
         def refresh(node: Node) -> None:
-            count = len(alike(self._top(node), node))
+            count = len(alike([self._top(node)], node))
             reach.show_words(True, f"all {count} alike" if count > 1 else "none alike")
             reach.button(True).setEnabled(count > 1)
             reach.show_values([self._everyone and count > 1])
@@ -374,7 +374,7 @@ class Tray(QWidget):
                                lambda site: set_hidden(site, node.id, width, hide))
 
     def _targets(self, node: Node) -> tuple[Id, ...]:
-        return alike(self._top(node), node) if self._everyone else (node.id,)
+        return alike([self._top(node)], node) if self._everyone else (node.id,)
 
     def _set_look(self, name: str, value: object) -> None:
         node = self._session.node()

@@ -4,7 +4,15 @@ from collections.abc import Iterator
 
 from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
-from needle.core.site.actions import Action, GoPage, GoSection, OpenPopup
+from needle.core.site.actions import (
+    Action,
+    GoPage,
+    GoSection,
+    HidePart,
+    OpenPopup,
+    PlayVideo,
+    ShowPart,
+)
 from needle.core.site.site import Site, Variant
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words, ways
@@ -36,4 +44,6 @@ def _is_dead(action: Action, site: Site, variant: Variant) -> bool:
             return all(section != other.id for other in variant.children)
         case OpenPopup(popup):
             return all(popup != other.id for other in variant.popups)
+        case ShowPart(part) | HidePart(part) | PlayVideo(part):
+            return all(part != node.id for node in variant.nodes())
     return False

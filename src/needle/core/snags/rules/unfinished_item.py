@@ -1,8 +1,10 @@
 """An item that is there but holds nothing."""
 
 from collections.abc import Iterator
+from typing import Any
 
 from needle.core.edit.texts import plain_lines, texts_of
+from needle.core.kinds.video import Video
 from needle.core.render.holders import kind_of
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
@@ -12,13 +14,19 @@ __all__ = ["look"]
 
 
 def look(site: Site) -> Iterator[Snag]:
-    """Yield pictures and forms of which none is chosen, and items without words."""
+    """Yield items that lack what they are there to show: a picture, a form, a video, words."""
     for page, variant, path in ways(site):
         node = path[-1]
         kind, where = kind_of(node), place_words(page, variant, path)
-        if kind.key == "picture" and site.medium(getattr(node, "medium", "")) is None:
-            yield Snag(2, "A picture is not chosen yet", where, "node", node.id)
-        elif kind.key == "form" and site.form(getattr(node, "form", "")) is None:
-            yield Snag(1, "A form is not chosen yet", where, "node", node.id)
-        elif texts_of(node) and not any(plain_lines(node)):
+        for field in kind.fields:
+            held: Any = getattr(node, field.name, "")
+            if field.required and field.editor == "form" and site.form(held) is None:
+                yield Snag(1, "A form is not chosen yet", where, "node", node.id)
+            elif field.required and field.editor == "medium" and site.medium(held) is None:
+                yield Snag(2, f"A {field.label.lower()} is not chosen yet", where, "node", node.id)
+            elif field.required and field.check and (fault := field.check(held)):
+                yield Snag(2, fault, where, "node", node.id)
+        if isinstance(node, Video) and not (site.medium(node.film) or node.address):
+            yield Snag(2, "A video is not chosen yet", where, "node", node.id)
+        if texts_of(node) and not any(plain_lines(node)):
             yield Snag(2, f"A {kind.label.lower()} has no words", where, "node", node.id)

@@ -9,9 +9,12 @@ const needle = (() => {
   const mark = document.getElementById("mark");
   let D = null;            // the page's document
   let sheet = null;        // the nodes' own rules
+  let own = null;          // the marketer's rules
   let groups = new Map();  // node id -> the rule group that holds its rules
   let scale = 1;
   let chosen = "";
+  let also = [];           // chosen with it
+  let alike = [];          // what the next change of a look would reach
   let over_id = "";
   let editing = null;      // the element that has the caret
   let composing = false;
@@ -44,14 +47,16 @@ const needle = (() => {
     groups = new Map();
     const rules = JSON.parse(D.getElementById("needle-rules").textContent);
     for (const [id, css] of Object.entries(rules)) setRules(id, css);
-    D.adoptedStyleSheets = [sheet];
+    own = new frame.contentWindow.CSSStyleSheet();
+    own.replaceSync(JSON.parse(D.getElementById("needle-own").textContent));
+    D.adoptedStyleSheets = [sheet, own];
     D.documentElement.style.setProperty("--vh", "8px");
-    const own = D.createElement("style");
-    own.textContent = "[contenteditable]{outline:0;white-space:pre-wrap;cursor:text}"
+    const marks = D.createElement("style");
+    marks.textContent = "[contenteditable]{outline:0;white-space:pre-wrap;cursor:text}"
       + "a,button{cursor:default}html{scroll-behavior:auto!important}"
       + ".column:empty{min-height:48px;outline:1px dashed #8889}"
       + "[data-words]:empty::before{content:'\\200b'}";
-    D.head.append(own);
+    D.head.append(marks);
     listen();
     if (popup) showPopup(popup);
     place();
@@ -80,7 +85,17 @@ const needle = (() => {
     if (hovered && !drag) outline(hovered, "hover");
     const element = byId(chosen);
     if (!element || !element.getClientRects().length) return;
+    for (const id of alike) {
+      const found = id !== chosen && byId(id);
+      if (found && found.getClientRects().length) outline(found, "alike");
+    }
+    for (const id of also) {
+      const found = byId(id);
+      if (found && found.getClientRects().length) outline(found, "item");
+    }
     outline(element, element.matches(".section") ? "section" : "item");
+    const linked = element.closest("[data-linked]");
+    if (linked) outline(linked, "linked");
     if (editing) return;
     const box = element.getBoundingClientRect();
     grip.style.display = "block";
@@ -215,8 +230,10 @@ const needle = (() => {
       const part = element && typedIn(element, event.target);
       if (editing && part !== editing) stopEditing();
       if (!element) return;
-      if (part && event.button === 0) startEditing(part);
-      tell({ t: "pick", id: element.dataset.n });
+      const more = event.ctrlKey || event.shiftKey || event.metaKey;
+      if (more) event.preventDefault();
+      else if (part && event.button === 0) startEditing(part);
+      if (event.button === 0) tell({ t: "pick", id: element.dataset.n, more });
     }, true);
     D.addEventListener("click", (event) => event.preventDefault(), true);
     D.addEventListener("submit", (event) => event.preventDefault(), true);
@@ -368,7 +385,8 @@ const needle = (() => {
       if (one.op === "node") replace(one.id, one.html);
       else if (one.op === "css") setRules(one.id, one.css || "");
       else if (one.op === "order") order(one);
-      else if (one.op === "base") D.getElementById("needle-base").textContent = one.css;
+      else if (one.op === "base") D.getElementById("needle-base").textContent = one.css || "";
+      else if (one.op === "own") own.replaceSync(one.css || "");
       else if (one.op === "reload") { load(); return; }
     }
     if (popup) showPopup(popup);
@@ -390,8 +408,10 @@ const needle = (() => {
     place();
   }
 
-  function select(id, reveal) {
+  function select(id, reveal, others) {
     chosen = id;
+    also = others || [];
+    alike = [];
     if (editing && nodeOf(editing).dataset.n !== id) stopEditing();
     const found = byId(id);
     if (found && reveal) {
@@ -530,6 +550,7 @@ const needle = (() => {
 
   return {
     patch, select, size, edit, follow, hover, load, stopEditing,
+    group: (ids) => { alike = ids; place(); },
     popup: showPopup, mark: mark_words, clearMark: () => showMark(null),
     painted: (n) => requestAnimationFrame(() => requestAnimationFrame(() => tell({ t: "painted", n }))),
     computed: (id, names) => {

@@ -1,0 +1,1 @@
+"""Small charts from typed or pasted numbers."""

@@ -1,0 +1,143 @@
+"""Edits of several parts at once: wrapping them, taking them away, cells of a grid."""
+
+from collections.abc import Iterable, Sequence
+
+import msgspec
+
+from needle.core.edit.copying import fresh_copy
+from needle.core.edit.nodes import delete
+from needle.core.edit.place import EditError, Place, find, node_at, parent_of, set_children
+from needle.core.site.ids import Id, new_id
+from needle.core.site.look import Look
+from needle.core.site.node import Item, Node
+from needle.core.site.site import Site
+from needle.core.site.tree import Column, Row, children_of
+from needle.core.site.widths import Width
+
+__all__ = ["add_cell", "delete_all", "even_cells", "outermost", "set_shares", "wrap"]
+
+_MOST_CELLS = 4
+
+
+def outermost(site: Site, ids: Iterable[Id]) -> list[Id]:
+    """Return the chosen ids in page order, without those inside another that is chosen."""
+    places = {node_id: find(site, node_id) for node_id in ids}
+    steps = {(p.page, p.variant, p.steps) for p in places.values()}
+
+    def inside(place: Place) -> bool:
+        return any((place.page, place.variant, place.steps[:n]) in steps
+                   for n in range(1, len(place.steps)))
+
+    kept = [(place, node_id) for node_id, place in places.items() if not inside(place)]
+    return [node_id for _, node_id in sorted(
+        kept, key=lambda pair: (pair[0].page, pair[0].variant, pair[0].steps))]
+
+
+def delete_all(site: Site, ids: Iterable[Id]) -> Site:
+    """Return the site without these nodes."""
+    for node_id in outermost(site, ids):
+        site = delete(site, node_id)
+    return site
+
+
+def wrap(site: Site, ids: Sequence[Id], as_row: bool) -> tuple[Site, Id]:
+    """Return the site with items put into a row (a column each) or a box (one column).
+
+    What stood above and below them stays there in rows of their own. The id is the new
+    row's, or the box's column.
+
+    Raises:
+        EditError: They do not stand together in one column that fills its row.
+    """
+    ids = outermost(site, ids)
+    places = [find(site, node_id) for node_id in ids]
+    items = [node_at(site, place) for place in places]
+    if not items or not all(isinstance(item, Item) for item in items):
+        raise EditError("Choose items to wrap: a heading, a text, a picture…")
+    if len({place.up for place in places}) > 1:
+        raise EditError("Only items that stand in one column can be wrapped together.")
+    column_place = places[0].up
+    column, row = node_at(site, column_place), node_at(site, column_place.up)
+    if len(children_of(row)) > 1:
+        raise EditError("These items stand in a column beside others, which is a box already. "
+                        "Give that column a fill or an edge instead.")
+    first = places[0].last[1]
+    rest = [child for child in children_of(column) if child.id not in ids]
+    above = [c for c in children_of(column)[:first] if c.id not in ids]
+    below = rest[len(above):]
+    wrapped = _wrapped(items, as_row)
+    rows = [*_rows_of(row, column, above, True), wrapped,
+            *_rows_of(row, column, below, not above)]
+    field, index = column_place.up.last
+    holder = parent_of(site, column_place.up)
+    inside = getattr(holder, field)
+    site = set_children(site, column_place.up.up, field,
+                        (*inside[:index], *rows, *inside[index + 1 :]))
+    return site, wrapped.id if as_row else wrapped.children[0].id
+
+
+def _wrapped(items: Sequence[Node], as_row: bool) -> Row:
+    groups = [(item,) for item in items] if as_row else [tuple(items)]
+    look = Look() if as_row else Look(base={
+        "fill": "mist", "radius": 8, "pad_top": 24, "pad_right": 24, "pad_bottom": 24,
+        "pad_left": 24})
+    return Row(id=new_id(), children=tuple(
+        Column(id=new_id(), look=look, children=group) for group in groups))  # type: ignore[arg-type]
+
+
+def _rows_of(row: Node, column: Node, items: Sequence[Node], keeps_ids: bool) -> list[Row]:
+    if not items:
+        return []
+    held = msgspec.structs.replace(column, children=tuple(items),
+                                   id=column.id if keeps_ids else new_id())
+    return [Row(id=row.id if keeps_ids else new_id(), look=row.look, hidden=row.hidden,
+                name=row.name, children=(held,))]  # type: ignore[arg-type]
+
+
+def even_cells(count: int, most: int) -> int:
+    """Return how many cells a line holds so that all lines are as even as can be."""
+    lines = -(-count // most)
+    return -(-count // lines) if lines else 1
+
+
+def add_cell(site: Site, node_id: Id) -> tuple[Site, Id]:
+    """Return the site with one more cell after that of a node; the lines even out.
+
+    The new cell is a copy of that one. A row that was no grid yet becomes one.
+
+    Raises:
+        EditError: The node stands in no row.
+    """
+    place = find(site, node_id)
+    while not isinstance(node_at(site, place), Column):
+        if len(place.steps) == 1:
+            raise EditError("Choose a cell, or something in it, to add another.")
+        place = place.up
+    index = place.last[1]
+    row = node_at(site, place.up)
+    columns = children_of(row)
+    copy = fresh_copy(columns[index])
+    cells = (*columns[: index + 1], copy, *columns[index + 1 :])
+    look = row.look.with_value("cells", even_cells(len(cells), _MOST_CELLS), None)
+    look = look.with_value("cells", even_cells(len(cells), 2), Width.TABLET)
+    evened = msgspec.structs.replace(row, look=look, children=cells)
+    field, at = place.up.last
+    inside = getattr(parent_of(site, place.up), field)
+    return set_children(site, place.up.up, field, (*inside[:at], evened, *inside[at + 1 :])), \
+        copy.id
+
+
+
+
+def set_shares(site: Site, row_id: Id, shares: Sequence[float]) -> Site:
+    """Return the site with the columns of a row wide in these proportions, in twelfths."""
+    row = node_at(site, find(site, row_id))
+    columns = children_of(row)
+    if len(columns) != len(shares):
+        raise EditError("The row has other columns now.")
+    whole = sum(shares)
+    parts = [max(1, min(12, round(share / whole * 12, 1))) for share in shares]
+    fresh = tuple(msgspec.structs.replace(
+        column, look=column.look.with_value("share", part, None))
+        for column, part in zip(columns, parts, strict=True))
+    return site if fresh == columns else set_children(site, find(site, row_id), "children", fresh)

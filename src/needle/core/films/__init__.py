@@ -1,0 +1,1 @@
+"""Videos: checking a file and taking a still from it."""

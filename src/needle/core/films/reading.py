@@ -1,0 +1,87 @@
+"""Taking in a video file, whatever it claims to be."""
+
+import hashlib
+import io
+from dataclasses import dataclass
+from itertools import islice
+from pathlib import Path
+
+import av
+from PIL import Image
+
+__all__ = ["HEAVIEST", "Film", "FilmError", "take_in_film"]
+
+HEAVIEST = 200_000_000
+_ENDINGS = {"matroska,webm": "webm", "mov,mp4,m4a,3gp,3g2,mj2": "mp4"}
+# What browsers play, as the decoders are called.
+_PLAYED = frozenset({"h264", "vp8", "vp9", "av1", "libdav1d", "libvpx", "libvpx-vp9"})
+_LONGEST_SIDE = 1600
+# Late enough to be past a black first frame.
+_STILL_FRAME = 12
+
+
+class FilmError(ValueError):
+    """A file that cannot be used as a video; the message says why and what to do."""
+
+
+@dataclass(frozen=True, slots=True)
+class Film:
+    """What is known of a video.
+
+    Attributes:
+        ending: Its file ending without the dot.
+        width, height: In pixels.
+        digest: SHA-256 of the file, in hex.
+        weight: In bytes.
+        still: A frame from its first seconds, as WebP.
+    """
+
+    ending: str
+    width: int
+    height: int
+    seconds: float
+    digest: str
+    weight: int
+    still: bytes
+
+
+def take_in_film(path: Path) -> Film:
+    """Check a video file and take a still from it.
+
+    Raises:
+        FilmError: It is no video, damaged, too heavy, or of a sort that browsers do not play.
+    """
+    try:
+        weight = path.stat().st_size
+        if weight > HEAVIEST:
+            raise FilmError(
+                f"“{path.name}” weighs {weight // 1_000_000} MB. A visitor would wait for it "
+                f"very long; make it shorter or smaller than {HEAVIEST // 1_000_000} MB.")
+        with av.open(str(path)) as held:
+            return _taken(path, weight, held)
+    except FilmError:
+        raise
+    except (OSError, ValueError, av.error.FFmpegError) as error:
+        raise FilmError(f"“{path.name}” is not a video that can be read. Choose an MP4 (H.264) "
+                        "or WebM file.") from error
+
+
+def _taken(path: Path, weight: int, held: "av.container.InputContainer") -> Film:
+    stream = next(iter(held.streams.video), None)
+    ending = _ENDINGS.get(held.format.name, "")
+    seconds = (held.duration or 0) / 1_000_000
+    if stream is None or seconds <= 0:
+        raise FilmError(f"“{path.name}” holds no moving picture. Choose an MP4 or WebM file.")
+    if not ending or stream.codec_context.name not in _PLAYED:
+        raise FilmError(f"“{path.name}” is a video that most browsers do not play "
+                        f"({stream.codec_context.name}). Save it as MP4 (H.264) or WebM.")
+    frames = list(islice(held.decode(stream), _STILL_FRAME))
+    if not frames:
+        raise FilmError(f"“{path.name}” is cut short: there is no picture in it.")
+    image: Image.Image = frames[-1].to_image()  # type: ignore[no-untyped-call]
+    shown = image.copy()
+    shown.thumbnail((_LONGEST_SIDE, _LONGEST_SIDE))
+    out = io.BytesIO()
+    shown.save(out, "WEBP", quality=80)
+    return Film(ending, image.width, image.height, round(seconds, 2),
+                hashlib.sha256(path.read_bytes()).hexdigest(), weight, out.getvalue())

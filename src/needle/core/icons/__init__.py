@@ -1,0 +1,1 @@
+"""A few hundred line drawings, found by word."""

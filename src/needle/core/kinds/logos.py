@@ -1,0 +1,85 @@
+"""A row of logos: who else trusts this."""
+
+import msgspec
+from markupsafe import Markup
+
+from needle.core.render.context import Context
+from needle.core.render.imagery import image
+from needle.core.render.markup import join, tag
+from needle.core.render.wording import words_html
+from needle.core.site.ids import Id
+from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.site.node import Item
+from needle.core.site.words import Text, plain, text
+
+__all__ = ["KIND", "Logo", "Logos"]
+
+
+class Logo(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """One logo.
+
+    Attributes:
+        name: Whose it is; it is shown as words while there is no picture.
+    """
+
+    name: Text
+    medium: Id = ""
+
+
+class Logos(Item, frozen=True, tag="logos"):
+    """Logos side by side, all of one height.
+
+    Attributes:
+        height: Of the pictures, in CSS pixels.
+        quiet: Shown in grey.
+    """
+
+    entries: tuple[Logo, ...] = ()
+    height: int = 36
+    quiet: bool = True
+    style: str = "minor"
+
+
+def _entry() -> Logo:
+    return Logo(text("Their name"))
+
+
+def _new(node_id: Id) -> Logos:
+    return Logos(id=node_id, entries=tuple(
+        Logo(text(name)) for name in ("The County Post", "Hill Radio", "Nightfolk")))
+
+
+def _texts(node: Logos) -> dict[str, TextMode]:
+    return {f"entries.{number}.name": "one" for number in range(len(node.entries))}
+
+
+def _render(node: Logos, context: Context) -> Markup:
+    classes = f"logos t-{node.style}{' logos-quiet' if node.quiet else ''}"
+    attributes = context.attributes(node, classes) | {"style": f"--logo:{node.height}px"}
+    return tag("ul", attributes, join(_logo(logo, number, context)
+                                      for number, logo in enumerate(node.entries)))
+
+
+def _logo(logo: Logo, number: int, context: Context) -> Markup:
+    medium = context.medium(logo.medium)
+    if medium is not None:
+        return tag("li", {}, image(medium, context, alt=plain(logo.name), sizes="200px"))
+    return tag("li", context.typed(f"entries.{number}.name", "one"),
+               words_html(logo.name, context))
+
+
+KIND = Kind(
+    type=Logos, label="Logos", mark="logos", new=_new, render=_render, texts=_texts,
+    traits=TYPE_TRAITS,
+    summary=lambda node, context: f"{len(node.entries)} logos",
+    fields=(
+        Field(name="entries", label="Logos", editor="entries", new_entry=_entry, parts=(
+            Field(name="medium", label="Picture", editor="medium"),)),
+        Field(name="height", label="Height px", editor="number", low=12, high=200),
+        Field(name="quiet", label="Shown", editor="choice",
+              choices={True: "In grey", False: "In colour"}),
+        Field(name="style", label="Style", editor="style")),
+    css=(".logos{list-style:none;display:flex;flex-wrap:wrap;gap:18px 44px;align-items:center;"
+         "justify-content:center}.logos img{display:block;width:auto;height:var(--logo)}"
+         ".logos-quiet img{filter:grayscale(1);opacity:.8}"),
+)
