@@ -100,7 +100,7 @@ class DragTest(DeskTest):
         box = self.js(self.desktop, "needle.box('head1')")
         at = QPointF(box[0] + box[2] / 2, box[1] + 2)
         mime = QMimeData()
-        mime.setData(NODE_MIME, json.dumps({"id": "list1", "rank": 0}).encode())
+        mime.setData(NODE_MIME, json.dumps({"ids": ["list1"], "rank": 0}).encode())
         keys, buttons = Qt.KeyboardModifier.NoModifier, Qt.MouseButton.LeftButton
         move = Qt.DropAction.MoveAction
         self.desktop.dragEnterEvent(QDragEnterEvent(at.toPoint(), move, mime, buttons, keys))

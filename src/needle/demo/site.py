@@ -11,6 +11,7 @@ from needle.core.kinds.countdown import Countdown
 from needle.core.kinds.menu import Menu
 from needle.core.kinds.questions import Answered, Questions
 from needle.core.kinds.testimonial import Testimonial
+from needle.core.readymade.parts import Parts
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
 from needle.core.site.form import (
     Form,
@@ -28,7 +29,6 @@ from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.widths import Width
 from needle.core.site.words import Run, text
-from needle.demo.parts import Parts
 
 __all__ = ["as_it_was_sent", "demo_site"]
 

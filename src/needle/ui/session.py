@@ -18,6 +18,7 @@ from needle.core.site.tree import Popup
 from needle.core.site.widths import Width
 from needle.store.media import EditPictures
 from needle.store.project import Project, ProjectError
+from needle.store.versions import Versions, VersionsError
 
 __all__ = ["Change", "Session"]
 
@@ -42,19 +43,39 @@ class Change:
 class _Save(QRunnable):
     """Writes a site in a thread; values never change, so the window goes on meanwhile."""
 
-    def __init__(self, project: Project, site: Site, done: Callable[[str], None]) -> None:
+    def __init__(self, project: Project, site: Site, steps: Sequence[tuple[str, Id]],
+                 done: Callable[[str], None]) -> None:
         super().__init__()
         self._project = project
         self._site = site
+        self._steps = steps
         self._done = done
 
     def run(self) -> None:
-        fault = ""
-        try:
-            self._project.save(self._site)
-        except ProjectError as error:
-            fault = str(error)
-        self._done(fault)
+        self._done(_write(self._project, self._site, self._steps))
+
+
+def _write(project: Project, site: Site, steps: Sequence[tuple[str, Id]]) -> str:
+    """Save a site and keep it as a version; return a fault in words.
+
+    Args:
+        steps: What was done since the last save, and on which page.
+    """
+    before = project.saved
+    try:
+        project.save(site)
+        if steps:
+            versions = Versions(project.folder)
+            try:
+                if not versions.count():
+                    versions.record(before, "as it was found", steps[0][1])
+                words = list(dict.fromkeys(words for words, _ in steps))
+                versions.record(site, "; ".join(words[-4:]), steps[-1][1])
+            finally:
+                versions.close()
+    except (ProjectError, VersionsError) as error:
+        return str(error)
+    return ""
 
 
 class Session(QObject):
@@ -92,6 +113,7 @@ class Session(QObject):
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._writing = False
+        self._steps: list[tuple[str, Id]] = []
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._save)
         self._written.connect(self._after_save)
@@ -161,6 +183,7 @@ class Session(QObject):
         if new is old:
             return True
         self._history = self._history.edited(new, label, group, self.selection)
+        self._steps.append((label, self._page_id))
         self._announce(old, asker)
         return True
 
@@ -170,15 +193,16 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
-        self._turn(self._history.undone())
+        self._turn(self._history.undone(), f"undo {self.undo_label}")
 
     def redo(self) -> None:
         """Do the last undone step again."""
-        self._turn(self._history.redone())
+        self._turn(self._history.redone(), f"redo {self.redo_label}")
 
-    def _turn(self, history: History) -> None:
+    def _turn(self, history: History, words: str) -> None:
         if history is self._history:
             return
+        self._steps.append((words, self._page_id))
         old, self._history = self.site, history
         self._announce(old, None)
 
@@ -270,7 +294,8 @@ class Session(QObject):
         if self._writing or not self.unsaved:
             return
         self._writing = True
-        self._pool.start(_Save(self._project, self.site, self._written.emit))
+        steps, self._steps = self._steps, []
+        self._pool.start(_Save(self._project, self.site, steps, self._written.emit))
 
     def _after_save(self, fault: str) -> None:
         self._writing = False
@@ -284,11 +309,6 @@ class Session(QObject):
         """Write what is not on disk yet and let go of the project; return a fault in words."""
         self._timer.stop()
         self._pool.waitForDone()
-        fault = ""
-        try:
-            if self.unsaved:
-                self._project.save(self.site)
-        except ProjectError as error:
-            fault = str(error)
+        fault = _write(self._project, self.site, self._steps) if self.unsaved else ""
         self._project.close()
         return fault

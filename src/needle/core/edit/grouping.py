@@ -5,7 +5,7 @@ from collections.abc import Iterable, Sequence
 import msgspec
 
 from needle.core.edit.copying import fresh_copy
-from needle.core.edit.nodes import delete
+from needle.core.edit.nodes import Side, delete, move
 from needle.core.edit.place import EditError, Place, find, node_at, parent_of, set_children
 from needle.core.site.ids import Id, new_id
 from needle.core.site.look import Look
@@ -14,7 +14,8 @@ from needle.core.site.site import Site
 from needle.core.site.tree import Column, Row, children_of
 from needle.core.site.widths import Width
 
-__all__ = ["add_cell", "delete_all", "even_cells", "outermost", "set_shares", "wrap"]
+__all__ = ["add_cell", "delete_all", "even_cells", "move_all", "outermost", "set_shares",
+           "wrap"]
 
 _MOST_CELLS = 4
 
@@ -37,6 +38,20 @@ def delete_all(site: Site, ids: Iterable[Id]) -> Site:
     """Return the site without these nodes."""
     for node_id in outermost(site, ids):
         site = delete(site, node_id)
+    return site
+
+
+def move_all(site: Site, ids: Sequence[Id], target: Id, side: Side) -> Site:
+    """Return the site with nodes moved beside or inside another, in their order on the page.
+
+    Raises:
+        EditError: The target is inside one of them, or cannot hold them.
+    """
+    first, *others = outermost(site, [node_id for node_id in ids if node_id != target] or ids)
+    site = move(site, first, target, side)
+    for node_id in others:
+        site = move(site, node_id, first, "right" if side in ("left", "right") else "after")
+        first = node_id
     return site
 
 

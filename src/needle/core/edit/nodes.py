@@ -1,6 +1,6 @@
 """Edits of sections, rows, columns, items and popups."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from typing import Any, Literal
 
 import msgspec
@@ -16,7 +16,7 @@ from needle.core.edit.place import (
     set_children,
     variant_at,
 )
-from needle.core.edit.texts import with_lines
+from needle.core.edit.texts import with_lines, with_value
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id, new_id
 from needle.core.site.node import Item, Node
@@ -26,7 +26,8 @@ from needle.core.site.widths import Width
 from needle.core.site.words import Text
 
 __all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move",
-           "node_rank", "nudge", "rename", "set_field", "set_hidden", "set_words", "split_row"]
+           "node_rank", "nudge", "rename", "set_field", "set_hidden", "set_hidden_all",
+           "set_words", "split_row"]
 
 Side = Literal["before", "after", "left", "right", "inside"]
 
@@ -47,6 +48,9 @@ def rename(site: Site, node_id: Id, name: str) -> Site:
 def set_field(site: Site, node_id: Id, field: str, value: object) -> Site:
     """Return the site with one field of a node changed.
 
+    Args:
+        field: Its name, or the path of a part of an entry: "entries.2.medium".
+
     Raises:
         EditError: The field does not take this value; the message says what it takes.
     """
@@ -54,7 +58,7 @@ def set_field(site: Site, node_id: Id, field: str, value: object) -> Site:
     checks = [declared.check for declared in kind.fields if declared.name == field]
     if fault := next((check(value) for check in checks if check), ""):
         raise EditError(fault)
-    return change(site, node_id, lambda node: msgspec.structs.replace(node, **{field: value}))
+    return change(site, node_id, lambda node: with_value(node, field, value))
 
 
 def set_words(site: Site, node_id: Id, lines: tuple[Text, ...], path: str = "words") -> Site:
@@ -73,6 +77,13 @@ def set_hidden(site: Site, node_id: Id, width: Width, hidden: bool) -> Site:
         return msgspec.structs.replace(node, hidden=tuple(w for w in Width if w in widths))
 
     return change(site, node_id, how)
+
+
+def set_hidden_all(site: Site, ids: Iterable[Id], width: Width, hidden: bool) -> Site:
+    """Return the site with several nodes hidden or shown at one width."""
+    for node_id in ids:
+        site = set_hidden(site, node_id, width, hidden)
+    return site
 
 
 def delete(site: Site, node_id: Id) -> Site:

@@ -14,7 +14,8 @@ from needle.core.site.kind import TextMode
 from needle.core.site.node import Node
 from needle.core.site.words import Run, Text, joined, plain, tidy
 
-__all__ = ["plain_lines", "read_lines", "runs_of", "texts_of", "with_lines"]
+__all__ = ["plain_lines", "read_lines", "runs_of", "texts_of", "with_lines",
+           "with_value"]
 
 
 def texts_of(node: Node) -> Mapping[str, TextMode]:
@@ -40,6 +41,11 @@ def with_lines(node: Node, path: str, lines: tuple[Text, ...]) -> Node:
     if mode is None:
         raise EditError("This item holds no words of its own there.")
     value: object = joined(lines) if mode == "one" else tuple(tidy(line) for line in lines)
+    return with_value(node, path, value)
+
+
+def with_value(node: Node, path: str, value: object) -> Node:
+    """Return the node with what stands at a path in it ("alt", "entries.2.medium") changed."""
     changed: Node = _put(node, path.split("."), value)
     return changed
 

@@ -6,7 +6,7 @@ from itertools import groupby
 
 import msgspec
 
-__all__ = ["Run", "Text", "joined", "marked", "plain", "respell", "text", "tidy"]
+__all__ = ["Run", "Text", "joined", "marked", "plain", "replaced", "respell", "text", "tidy"]
 
 
 class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
@@ -117,6 +117,13 @@ def respell(value: Text, words: str) -> Text:
     marks = _run_at(value, start if stop > start else start - 1)
     return tidy([*_cut(value, 0, start), msgspec.structs.replace(marks, words=fresh),
                  *_cut(value, stop, len(old))])
+
+
+def replaced(value: Text, start: int, stop: int, words: str) -> Text:
+    """Return `value` with other words in a stretch; they take the marks of what stood there."""
+    marks = _run_at(value, start)
+    return tidy([*_cut(value, 0, start), msgspec.structs.replace(marks, words=words),
+                 *_cut(value, stop, len(plain(value)))])
 
 
 def _common(one: str, other: str) -> int:

@@ -14,7 +14,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.nodes import move, set_words
+from needle.core.edit.grouping import move_all, set_shares
+from needle.core.edit.nodes import set_words
 from needle.core.edit.patches import Patch, patches
 from needle.core.edit.texts import read_lines
 from needle.core.render.document import edit_page
@@ -207,7 +208,16 @@ class Canvas(QWidget):
                     if other is not view:
                         other.call("follow", message["id"], message["part"])
             case "move":
-                self._on_dropped(message["id"], message["target"], message["side"])
+                chosen = self._session.chosen
+                ids = list(chosen) if message["id"] in chosen else [message["id"]]
+                self._on_dropped(ids, message["target"], message["side"])
+            case "shares":
+                row, shares = message["id"], message["shares"]
+                self._session.edit("shares of columns",
+                                   lambda site: set_shares(site, row, shares),
+                                   group=f"shares:{row}")
+            case "shared":
+                self._session.close_group()
             case "menu":
                 if message["id"] not in self._session.chosen:
                     self._session.select(message["id"])
@@ -243,9 +253,9 @@ class Canvas(QWidget):
             html = str(render_node(node, self._session.context()))
             view.apply([Patch(op="node", id=node_id, html=html)])
 
-    def _on_dropped(self, node_id: str, target: str, side: str) -> None:
-        self._session.edit("move", lambda site: move(site, node_id, target, side))  # type: ignore[arg-type]
-        self._session.select(node_id)
+    def _on_dropped(self, ids: list[Id], target: str, side: str) -> None:
+        self._session.edit("move", lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
+        self._session.select(ids[-1], ids)
 
     # What the session reports
 

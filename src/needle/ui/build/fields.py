@@ -2,14 +2,16 @@
 
 from collections.abc import Callable, Sequence
 
+import msgspec
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction, QFocusEvent
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QToolButton
 
 from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.site.ids import Id
+from needle.core.site.kind import Field
 from needle.core.site.node import Node
-from needle.core.site.site import Page
+from needle.core.site.site import Medium, Page
 from needle.ui.theme import mono
 
 __all__ = ["CodeEdit", "EntriesEdit", "PagesEdit"]
@@ -52,21 +54,26 @@ class EntriesEdit(QToolButton):
 
     Signals:
         chosen: The entries are others now (a tuple).
+        medium_asked: The person wants to add a picture for an entry (its number, the part).
     """
 
     chosen = pyqtSignal(object)
+    medium_asked = pyqtSignal(int, str)
 
-    def __init__(self, name: str, new_entry: Callable[[], object]) -> None:
+    def __init__(self, name: str, new_entry: Callable[[], object], parts: Sequence[Field] = (),
+                 ) -> None:
         super().__init__()
         self._name = name
         self._new_entry = new_entry
+        self._parts = parts
         self._entries: tuple[object, ...] = ()
         self.setAccessibleName(name)
         self.setProperty("role", "segment")
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.setMenu(QMenu(self))
 
-    def show_entries(self, entries: tuple[object, ...], node: Node) -> None:
+    def show_entries(self, entries: tuple[object, ...], node: Node, media: Sequence[Medium],
+                     ) -> None:
         """Show the entries, each by its first words."""
         self._entries = entries
         self.setText(f"{len(entries)} · add, order, take away")
@@ -79,6 +86,8 @@ class EntriesEdit(QToolButton):
             first = next(path for path in texts_of(node) if path.split(".")[1] == str(number))
             inner = menu.addMenu(" ".join(plain_lines(node, first))[:40] or "Empty")
             assert inner is not None
+            for part in self._parts:
+                self._offer_media(inner, part, number, media)
             self._offer(inner, "Move up", self._swapped(number, number - 1))
             self._offer(inner, "Move down", self._swapped(number, number + 1))
             self._offer(inner, "Take away", entries[:number] + entries[number + 1 :])
@@ -88,6 +97,23 @@ class EntriesEdit(QToolButton):
         if 0 <= other < len(order):
             order[one], order[other] = order[other], order[one]
         return tuple(order)
+
+    def _offer_media(self, menu: QMenu, part: Field, number: int, media: Sequence[Medium]) -> None:
+        choice = menu.addMenu(part.label)
+        assert choice is not None
+        entry = self._entries[number]
+
+        def with_part(value: Id) -> tuple[object, ...]:
+            fresh = msgspec.structs.replace(entry, **{part.name: value})  # type: ignore[type-var]
+            return (*self._entries[:number], fresh, *self._entries[number + 1 :])
+
+        self._offer(choice, "none", with_part(""))
+        for medium in media:
+            if not medium.is_video:
+                self._offer(choice, medium.name, with_part(medium.id))
+        add = QAction("Add a picture…", choice)
+        add.triggered.connect(lambda: self.medium_asked.emit(number, part.name))
+        choice.addAction(add)
 
     def _offer(self, menu: QMenu, words: str, entries: tuple[object, ...]) -> None:
         action = QAction(words, menu)

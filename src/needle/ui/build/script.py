@@ -1,6 +1,15 @@
 """The Script: where one finds, orders, hides, renames, and also writes."""
 
-from PyQt6.QtCore import QEvent, QModelIndex, QObject, QRect, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import (
+    QEvent,
+    QItemSelectionModel,
+    QModelIndex,
+    QObject,
+    QRect,
+    QSize,
+    Qt,
+    pyqtSignal,
+)
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -16,7 +25,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.nodes import move, node_rank, rename, set_words
+from needle.core.edit.grouping import move_all
+from needle.core.edit.nodes import node_rank, rename, set_words
 from needle.core.edit.texts import plain_lines, read_lines, texts_of
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
@@ -32,6 +42,8 @@ __all__ = ["Script"]
 _TOP_HEIGHT = 30
 _ROW_HEIGHT = 24
 _BREAK = "⏎"
+_ONLY = QItemSelectionModel.SelectionFlag.ClearAndSelect
+_AND = QItemSelectionModel.SelectionFlag.Select
 
 
 class _Delegate(QStyledItemDelegate):
@@ -192,6 +204,7 @@ class Script(QWidget):
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
+        self._following = False
         self._model = ScriptModel(self._rank_of)
         self.tree = _Tree()
         self.tree.setAccessibleName("Script")
@@ -229,6 +242,7 @@ class Script(QWidget):
         tree.setAcceptDrops(True)
         tree.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
         tree.setDropIndicatorShown(True)
+        tree.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         tree.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked
                              | QAbstractItemView.EditTrigger.SelectedClicked)
         tree.setExpandsOnDoubleClick(False)
@@ -237,7 +251,7 @@ class Script(QWidget):
         tree.customContextMenuRequested.connect(lambda _: self.menu_asked.emit())
         selection = tree.selectionModel()
         assert selection is not None
-        selection.currentChanged.connect(self._on_current)
+        selection.selectionChanged.connect(self._on_rows)
         self._model.moved.connect(self._on_moved)
         self._model.rowsInserted.connect(self._expand_new)
 
@@ -273,22 +287,36 @@ class Script(QWidget):
         self._model.show(self._session.context())
 
     def _on_selected(self, node_id: Id) -> None:
+        """Follow what was chosen elsewhere."""
         selection = self.tree.selectionModel()
         assert selection is not None
+        self._following = True
         index = self._model.index_of(node_id)
         current = self.tree.currentIndex()
         if index.isValid():
             # The row of one of its texts stays the current one.
-            if not current.isValid() or self._model.row_at(current).node != node_id:
+            if not current.isValid() or self._model.row_at(current).node != node_id or (
+                    not selection.isSelected(current)):
                 self.tree.setCurrentIndex(index)
+            selection.select(self.tree.currentIndex(), _ONLY)
+            for other in self._session.also:
+                selection.select(self._model.index_of(other), _AND)
             self.tree.scrollTo(self.tree.currentIndex())
         else:
             selection.clear()
+        self._following = False
         self._show_count()
 
-    def _on_current(self, index: QModelIndex, _before: QModelIndex) -> None:
-        if index.isValid():
-            self._session.select(self._model.row_at(index).node)
+    def _on_rows(self) -> None:
+        """Choose what the person has chosen here."""
+        if self._following:
+            return
+        chosen = [self._model.row_at(index).node for index in self.tree.selectedIndexes()]
+        current = self.tree.currentIndex()
+        main = self._model.row_at(current).node if current.isValid() else ""
+        if chosen:
+            main = main if main in chosen else chosen[-1]
+            self._session.select(main, [node for node in chosen if node != main])
 
     def _on_typed(self, row_id: str, lines: list[str]) -> None:
         index = self._model.index_of(row_id)
@@ -308,9 +336,9 @@ class Script(QWidget):
         self._session.edit(label, lambda site: set_words(site, node_id, spelled, row.text),
                            group=group, asker=self)
 
-    def _on_moved(self, node_id: Id, target: Id, side: str) -> None:
-        self._session.edit("move", lambda site: move(site, node_id, target, side))  # type: ignore[arg-type]
-        self._session.select(node_id)
+    def _on_moved(self, ids: list[Id], target: Id, side: str) -> None:
+        self._session.edit("move", lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
+        self._session.select(ids[-1], ids)
 
 
 def _respelled(node: Node, path: str, lines: list[str]) -> tuple[Text, ...]:

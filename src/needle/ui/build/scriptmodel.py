@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, Qt, pyqtSignal
 
+from needle.core.edit.links import linked_uses
 from needle.core.edit.outline import OutlineRow, outline_top
 from needle.core.render.context import Context
 from needle.core.site.ids import Id
@@ -33,10 +34,10 @@ class ScriptModel(QAbstractItemModel):
     """The outline of the shown page, popups last.
 
     Signals:
-        moved: A row was dropped (its id, target id, side).
+        moved: Rows were dropped (their nodes' ids, target id, side).
     """
 
-    moved = pyqtSignal(str, str, str)
+    moved = pyqtSignal(list, str, str)
 
     def __init__(self, rank_of: Callable[[Id], int]) -> None:
         """Make an empty model.
@@ -55,7 +56,8 @@ class ScriptModel(QAbstractItemModel):
         variant = context.variant
         surroundings = (context.site.forms, context.site.media,
                         [(p.id, p.name) for p in context.site.pages],
-                        [(t.id, t.name) for t in (*variant.children, *variant.popups)])
+                        [(t.id, t.name) for t in (*variant.children, *variant.popups)],
+                        [len(linked_uses(context.site, kept.id)) for kept in context.site.kept])
         if surroundings != self._surroundings:
             self._made.clear()
             self._surroundings = surroundings
@@ -157,13 +159,13 @@ class ScriptModel(QAbstractItemModel):
     def mimeTypes(self) -> list[str]:
         return [NODE_MIME]
 
-    def mimeData(self, indexes: object) -> QMimeData:
-        index = next(iter(indexes))  # type: ignore[call-overload]
-        row = self.row_at(index)
+    def mimeData(self, indexes: Iterable[QModelIndex]) -> QMimeData:
+        rows = [self.row_at(index) for index in indexes]
+        ids = list(dict.fromkeys(row.node for row in rows))
         mime = QMimeData()
-        held = json.dumps({"id": row.node, "rank": self._rank_of(row.node)})
+        held = json.dumps({"ids": ids, "rank": max(self._rank_of(node) for node in ids)})
         mime.setData(NODE_MIME, held.encode())
-        mime.setText(row.words)
+        mime.setText("\n".join(row.words for row in rows))
         return mime
 
     def supportedDropActions(self) -> Qt.DropAction:
@@ -173,7 +175,7 @@ class ScriptModel(QAbstractItemModel):
                      parent: QModelIndex) -> bool:
         if data is None or not data.hasFormat(NODE_MIME):
             return False
-        moved = json.loads(bytes(data.data(NODE_MIME).data()))["id"]
+        moved = json.loads(bytes(data.data(NODE_MIME).data()))["ids"]
         entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
         if row >= 0 and entry.children:
             before = row < len(entry.children)

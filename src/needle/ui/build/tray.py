@@ -15,16 +15,19 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.looks import alike, clear_at, resolved, set_look
-from needle.core.edit.nodes import rename, set_field, set_hidden
+from needle.core.edit.nodes import rename, set_field, set_hidden_all
+from needle.core.edit.pages import set_letter_width
 from needle.core.edit.reading import text_contrast
 from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field
 from needle.core.site.node import Node
 from needle.core.site.styletable import Property, properties_for
+from needle.core.site.tree import Row
 from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
 from needle.ui.build.fields import CodeEdit, EntriesEdit, PagesEdit
+from needle.ui.build.icons import IconButton
 from needle.ui.build.properties import (
     WIDTH_WORDS,
     PropertyEditor,
@@ -47,6 +50,7 @@ from needle.ui.session import Change, Session
 
 __all__ = ["Tray"]
 
+_REACH = {"one": "these {}", "row": "row {}", "section": "section {}", "page": "page {}"}
 _SHOWN = {Width.DESKTOP: "desk", Width.TABLET: "tablet", Width.PHONE: "phone"}
 _COLUMNS = (("type", "Type"), ("box", "Box"), ("surface", "Surface"))
 
@@ -55,11 +59,13 @@ class Tray(QWidget):
     """The settings of the chosen node.
 
     Signals:
-        medium_asked: The person wants to choose a picture for a field (node id, field).
+        medium_asked: The person wants to add a picture or video (node id, path of the field).
+        reach_shown: The nodes that the next change of a look would reach (their ids).
         form_asked: The person wants to edit a form (its id).
     """
 
     medium_asked = pyqtSignal(str, str)
+    reach_shown = pyqtSignal(list)
     form_asked = pyqtSignal(str)
 
     def __init__(self, session: Session) -> None:
@@ -67,7 +73,7 @@ class Tray(QWidget):
         self.setObjectName("tray")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
-        self._everyone = False
+        self._reach = "one"
         self._measured: dict[str, float] = {}
         self._shown: type[Node] | None = None
         self._refreshers: list[Callable[[Node], None]] = []
@@ -106,6 +112,7 @@ class Tray(QWidget):
             if self._shown is not Node:
                 self._show_nothing()
             self.styles.refresh()
+            self.letters.show_value(self._session.page.letter_width or None, 1120)
             return
         if type(node) is not self._shown:
             self._build(node)
@@ -130,6 +137,10 @@ class Tray(QWidget):
         words.setAlignment(Qt.AlignmentFlag.AlignTop)
         hint = TrayColumn("This page")
         hint.add_wide(words)
+        self.letters = NumberEdit("Letter width", 0, 2400, 20, "px")
+        self.letters.chosen.connect(self._set_letters)
+        self.letters.refused.connect(lambda words: self._session.said.emit(words, True))
+        hint.add_line(DragLabel("Letter width", self.letters), self.letters)
         body = QWidget()
         row = QHBoxLayout(body)
         row.setContentsMargins(0, 0, 0, 0)
@@ -138,6 +149,12 @@ class Tray(QWidget):
         self.styles = StyleColumns(self._session)
         row.addWidget(self.styles, 9)
         self._put(body)
+
+    def _set_letters(self, value: object) -> None:
+        page, px = self._session.page.id, int(value or 0)  # type: ignore[call-overload]
+        self._session.edit("letter width of page",
+                           lambda site: set_letter_width(site, page, px),
+                           group=f"letters:{page}")
 
     def _put(self, body: QWidget) -> None:
         old = self._scroll.takeWidget()
@@ -156,10 +173,18 @@ class Tray(QWidget):
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._kind_column(node), 4)
+        for title in dict.fromkeys(f.column for f in kind.fields if f.column):
+            more = TrayColumn(title)
+            for field in kind.fields:
+                if field.column == title:
+                    self._add_field(more, field)
+            row.addWidget(more, 3)
+        rows = properties_for(kind.traits)
         clicks = [field for field in kind.fields if field.editor == "actions"]
         if clicks:
-            row.addWidget(self._click_column(clicks[0]), 3)
-        rows = properties_for(kind.traits)
+            column = self._click_column(clicks[0])
+            self._add_properties(column, [prop for prop in rows if prop.column == "state"])
+            row.addWidget(column, 3)
         for key, title in _COLUMNS:
             mine = [prop for prop in rows if prop.column == key]
             if mine:
@@ -176,13 +201,13 @@ class Tray(QWidget):
         kind = kind_of(node)
         column = TrayColumn(kind.label)
         for field in kind.fields:
-            if field.editor != "actions":
+            if field.editor != "actions" and not field.column:
                 self._add_field(column, field)
         self._add_scope(column)
         return column
 
     def _add_scope(self, column: TrayColumn) -> None:
-        reach = Segments("Change", {False: "this one", True: "all alike"})
+        reach = Segments("Change", dict.fromkeys(_REACH, ""))
         reach.chosen.connect(self._set_reach)
         widths = Segments("For", WIDTH_WORDS)
         widths.chosen.connect(self._session.set_scope)
@@ -192,21 +217,37 @@ class Tray(QWidget):
         column.add_line(dim_label("For"), widths)
 
         def refresh(node: Node) -> None:
-            count = len(alike([self._top(node)], node))
-            reach.show_words(True, f"all {count} alike" if count > 1 else "none alike")
-            reach.button(True).setEnabled(count > 1)
-            reach.show_values([self._everyone and count > 1])
+            counts = {key: len(self._reached(key, node)) for key in _REACH}
+            if counts[self._reach] <= counts["one"]:
+                self._reach = "one"
+            most = 0
+            for key, words in _REACH.items():
+                # A wider reach is offered only where it reaches more than the narrower ones.
+                reach.button(key).setVisible(counts[key] > most)
+                most = max(most, counts[key])
+                reach.show_words(key, "this one" if key == "one" and counts[key] == 1
+                                 else words.format(counts[key]))
+            reach.show_values([self._reach])
             widths.show_values([self._session.scope])
 
         self._refreshers.append(refresh)
 
-    def _set_reach(self, everyone: bool) -> None:
-        self._everyone = everyone
+    def _set_reach(self, reach: str) -> None:
+        self._reach = reach
         self.refresh()
+        node = self._session.node()
+        self.reach_shown.emit(list(self._targets(node)) if node and reach != "one" else [])
 
-    def _top(self, node: Node) -> Node:
-        """The section or popup that the node is in."""
-        return self._session.path(node.id)[0]
+    def _reached(self, reach: str, node: Node) -> tuple[Id, ...]:
+        """Return the nodes that a change of looks reaches."""
+        path = self._session.path(node.id)
+        if reach == "one" or not path:
+            return self._session.chosen or (node.id,)
+        if reach == "page":
+            variant = self._session.variant
+            return alike((*variant.children, *variant.popups), node)
+        row = next((n for n in path if isinstance(n, Row)), path[0])
+        return alike([row if reach == "row" else path[0]], node)
 
     def _add_field(self, column: TrayColumn, field: Field) -> None:
         editor, refresh = self._field_editor(field)
@@ -226,9 +267,16 @@ class Tray(QWidget):
             return code, lambda node: code.show_code(str(getattr(node, field.name)))
         if field.editor == "entries":
             assert field.new_entry is not None
-            entries = EntriesEdit(field.label, field.new_entry)
+            entries = EntriesEdit(field.label, field.new_entry, field.parts)
             entries.chosen.connect(take)
-            return entries, lambda node: entries.show_entries(getattr(node, field.name), node)
+            entries.medium_asked.connect(lambda number, part: self.medium_asked.emit(
+                self._session.selection, f"{field.name}.{number}.{part}"))
+            return entries, lambda node: entries.show_entries(
+                getattr(node, field.name), node, self._session.site.media)
+        if field.editor == "icon":
+            drawing = IconButton(field.label)
+            drawing.chosen.connect(take)
+            return drawing, lambda node: drawing.show_icon(getattr(node, field.name))
         if field.editor == "pages":
             pages = PagesEdit(field.label)
             pages.chosen.connect(take)
@@ -253,7 +301,7 @@ class Tray(QWidget):
         asked = {"medium": self.medium_asked, "form": self.form_asked}.get(field.editor)
 
         def chosen(value: object) -> None:
-            if value == "…" and field.editor == "medium":
+            if value == "…" and field.editor in ("medium", "film"):
                 self.medium_asked.emit(self._session.selection, field.name)
             elif value == "…" and asked is not None:
                 self.form_asked.emit("")
@@ -277,7 +325,11 @@ class Tray(QWidget):
         if field.editor == "style":
             return {style.key: style.name for style in site.styles}
         if field.editor == "medium":
-            return {"": "none"} | {m.id: m.name for m in site.media} | {"…": "Add a picture…"}
+            return {"": "none"} | {m.id: m.name for m in site.media if not m.is_video} | {
+                "…": "Add a picture…"}
+        if field.editor == "film":
+            return {"": "none"} | {m.id: m.name for m in site.media if m.is_video} | {
+                "…": "Add a video…"}
         if field.editor == "form":
             return {"": "none"} | {f.id: f.name for f in site.forms} | {"…": "Make a new form…"}
         return dict(field.choices)
@@ -369,12 +421,12 @@ class Tray(QWidget):
     def _toggle_shown(self, width: Width) -> None:
         node = self._session.node()
         if node is not None:
-            hide = width not in node.hidden
+            hide, chosen = width not in node.hidden, self._session.chosen
             self._session.edit(f"{'hide' if hide else 'show'} on {width.value}",
-                               lambda site: set_hidden(site, node.id, width, hide))
+                               lambda site: set_hidden_all(site, chosen, width, hide))
 
     def _targets(self, node: Node) -> tuple[Id, ...]:
-        return alike([self._top(node)], node) if self._everyone else (node.id,)
+        return self._reached(self._reach, node)
 
     def _set_look(self, name: str, value: object) -> None:
         node = self._session.node()

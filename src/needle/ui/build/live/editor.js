@@ -97,10 +97,49 @@ const needle = (() => {
     const linked = element.closest("[data-linked]");
     if (linked) outline(linked, "linked");
     if (editing) return;
+    borders(element);
     const box = element.getBoundingClientRect();
     grip.style.display = "block";
     grip.style.left = `${Math.max(2, box.left * scale - 25)}px`;
     grip.style.top = `${Math.max(2, box.top * scale - 3)}px`;
+  }
+
+  // Between columns that stand side by side: borders that can be dragged.
+  function borders(element) {
+    const row = element.closest(".row");
+    if (!row || drag) return;
+    const columns = [...row.children].filter((c) => c.dataset.n && c.getClientRects().length);
+    columns.slice(1).forEach((column, number) => {
+      const left = columns[number].getBoundingClientRect();
+      const right = column.getBoundingClientRect();
+      if (right.left < left.right - 1 || right.top > left.bottom) return;
+      const line = document.createElement("div");
+      line.className = "stitch border";
+      line.title = "Drag to share the width";
+      line.style.left = `${(left.right + right.left) / 2 * scale - 4}px`;
+      line.style.top = `${Math.min(left.top, right.top) * scale}px`;
+      line.style.height = `${Math.max(left.height, right.height) * scale}px`;
+      line.addEventListener("pointerdown", (event) => pull(event, row, columns, number));
+      over.append(line);
+    });
+  }
+
+  function pull(event, row, columns, number) {
+    event.preventDefault();
+    const from = event.clientX / scale;
+    const widths = columns.map((column) => column.getBoundingClientRect().width);
+    const move = (at) => {
+      const by = Math.max(20 - widths[number], Math.min(widths[number + 1] - 20, at.clientX / scale - from));
+      const shares = widths.map((w, n) => (n === number ? w + by : n === number + 1 ? w - by : w));
+      tell({ t: "shares", id: row.dataset.n, shares });
+    };
+    const end = () => {
+      removeEventListener("pointermove", move);
+      tell({ t: "shared" });
+      place();
+    };
+    addEventListener("pointermove", move);
+    addEventListener("pointerup", end, { once: true });
   }
 
   // Words: what the person typed, as lines of runs.
@@ -560,6 +599,18 @@ const needle = (() => {
       return Object.fromEntries(names.map((name) => [name, style.getPropertyValue(name)]));
     },
     ready: () => !!(D && D.body && sheet),
+    // What sticks out of the page at this width, and by how much (CSS pixels).
+    overflow: () => {
+      if (!D) return null;
+      const wide = frame.contentWindow.innerWidth;
+      let worst = null;
+      for (const node of D.querySelectorAll('[data-holder="children"] [data-n]')) {
+        const box = node.getBoundingClientRect();
+        const by = Math.round(Math.max(box.right - wide, -box.left));
+        if (box.width && by > 1 && rankOf(node) === 0 && (!worst || by > worst.by)) worst = { id: node.dataset.n, by };
+      }
+      return worst;
+    },
     box: (id) => {
       const found = byId(id);
       if (!found) return null;

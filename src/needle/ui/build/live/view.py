@@ -53,12 +53,12 @@ class LiveView(QWebEngineView):
 
     Signals:
         said: The view's script reports something the person did.
-        dropped: A node was dropped from elsewhere (its id, target id, side).
+        dropped: Nodes were dropped from elsewhere (their ids, target id, side).
         scaled: The scale changed.
     """
 
     said = pyqtSignal(dict)
-    dropped = pyqtSignal(str, str, str)
+    dropped = pyqtSignal(list, str, str)
     scaled = pyqtSignal(float)
 
     def __init__(self, engine: LiveEngine, width: int) -> None:
@@ -176,9 +176,9 @@ class LiveView(QWebEngineView):
 
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
         assert event is not None
-        node, rank = self._dragged(event)
+        ids, rank = self._dragged(event)
         at = event.position()
-        self.call("hover", at.x(), at.y(), rank, node)
+        self.call("hover", at.x(), at.y(), rank, ids[0])
         event.acceptProposedAction()
 
     def dragLeaveEvent(self, event: QDragLeaveEvent | None) -> None:
@@ -186,20 +186,20 @@ class LiveView(QWebEngineView):
 
     def dropEvent(self, event: QDropEvent | None) -> None:
         assert event is not None
-        node, rank = self._dragged(event)
+        ids, rank = self._dragged(event)
         event.acceptProposedAction()
         at = event.position()
 
         def drop(found: Any) -> None:
             self.call("clearMark")
             if found:
-                self.dropped.emit(node, found["target"], found["side"])
+                self.dropped.emit(ids, found["target"], found["side"])
 
-        self.call("hover", at.x(), at.y(), rank, node, then=drop)
+        self.call("hover", at.x(), at.y(), rank, ids[0], then=drop)
 
     @staticmethod
-    def _dragged(event: QDropEvent) -> tuple[Id, int]:
+    def _dragged(event: QDropEvent) -> tuple[list[Id], int]:
         mime = event.mimeData()
         assert mime is not None
         held = json.loads(bytes(mime.data(NODE_MIME).data()))
-        return held["id"], held["rank"]
+        return held["ids"], held["rank"]

@@ -1,27 +1,30 @@
-"""Short ways to write the demo's pages."""
+"""Short ways to write pages: the ready-made sections and the demo are written with them."""
 
-from collections.abc import Mapping
+from typing import Any
 
 from needle.core.kinds.button import Button
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.heading import Heading
+from needle.core.kinds.icon import Icon
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
 from needle.core.kinds.picture import Picture
 from needle.core.site.actions import Action
 from needle.core.site.ids import Id, IdSource
+from needle.core.site.kind import Kind
 from needle.core.site.look import Look, Value
 from needle.core.site.node import Item
 from needle.core.site.tree import Column, Row, Section
 from needle.core.site.words import Run, text
 
-__all__ = ["Parts"]
+__all__ = ["Parts", "Values"]
 
-Values = Mapping[str, Value]
+# Anything: what is passed on as keywords is not always a look.
+Values = dict[str, Any]
 
 
 class Parts:
-    """Makes nodes with repeatable ids."""
+    """Makes nodes, with ids from one source."""
 
     def __init__(self, ids: IdSource) -> None:
         self.ids = ids
@@ -53,6 +56,14 @@ class Parts:
         """Return a picture."""
         return Picture(id=self.ids(), medium=medium, actions=actions,
                        look=Look(base=look, phone=phone or {}))
+
+    def fresh(self, kind: Kind) -> Any:
+        """Return an item of any kind with what a new one holds."""
+        return kind.new(self.ids())
+
+    def icon(self, drawing: str, **look: Value) -> Icon:
+        """Return an icon."""
+        return Icon(id=self.ids(), drawing=drawing, look=Look(base=look))
 
     def form(self, form: Id) -> FormBox:
         """Return the place of a form."""

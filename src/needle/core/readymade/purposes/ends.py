@@ -1,0 +1,51 @@
+"""What stands at the top and the foot of every page."""
+
+from needle.core.kinds.menu import Menu
+from needle.core.readymade.parts import Parts
+from needle.core.readymade.stock import Stock
+from needle.core.site.look import Look
+from needle.core.site.tree import Section
+
+__all__ = ["PLACE", "PURPOSE", "SECTIONS"]
+
+PURPOSE, PLACE = "Header and footer", 13
+
+
+def header_with_menu(p: Parts, stock: Stock) -> Section:
+    """The name at the left, the menu at the right."""
+    menu = Menu(id=p.ids(), look=Look(base={"place": "right"}))
+    return p.section("Header", p.row(
+        p.column(p.passage(stock.name, weight=600), share=4), p.column(menu, share=8),
+        stack="never", level="center"), role="header", pad_top=12, pad_bottom=12)
+
+
+def header_plain(p: Parts, stock: Stock) -> Section:
+    """The name alone: a landing page leads nowhere else."""
+    return p.section("Header", p.row(p.passage(stock.name, weight=600, align="center")),
+                     role="header", pad_top=18, pad_bottom=18)
+
+
+def footer_plain(p: Parts, stock: Stock) -> Section:
+    """One line with what the law asks for."""
+    return p.section("Footer", p.row(
+        p.column(p.passage(f"{stock.name}. Street, town, who answers for it.", style="small")),
+        p.column(p.passage("Imprint · Privacy", style="small", align="right"),
+                 phone={"align": "left"})), role="footer", fill="ink", colour="paper",
+        pad_top=32, pad_bottom=32)
+
+
+def footer_three_columns(p: Parts, stock: Stock) -> Section:
+    """Who, where and when, in three columns."""
+    columns = [p.column(p.heading(title, rank=2, style="minor"),
+                        p.passage(*lines, style="small"), gap=6)
+               for title, lines in ((stock.name, ("One sentence on what this is.",)),
+                                    ("Where", ("Street and number", "Town")),
+                                    ("When", ("Thursday to Sunday", "From dusk")))]
+    return p.section("Footer", p.row(*columns, gap=40), role="footer", fill="ink",
+                     colour="paper", pad_top=56, pad_bottom=56)
+
+
+SECTIONS = (("Header with menu", "navigation logo top", header_with_menu),
+            ("Header, plain", "logo top no menu", header_plain),
+            ("Footer, one line", "imprint legal bottom", footer_plain),
+            ("Footer, three columns", "imprint contact address bottom", footer_three_columns))

@@ -1,0 +1,92 @@
+"""Openings: the first screen."""
+
+from needle.core.kinds.video import Video
+from needle.core.readymade.parts import Parts, Values
+from needle.core.readymade.stock import Stock
+from needle.core.site.tree import Section
+
+__all__ = ["PLACE", "PURPOSE", "SECTIONS"]
+
+PURPOSE, PLACE = "Opening", 1
+_PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
+
+
+def opening_over_picture(p: Parts, stock: Stock) -> Section:
+    """A picture behind everything, words at the left."""
+    return p.section(
+        "Opening",
+        p.row(p.passage("The occasion, in five words", style="small", weight=600, colour="main"),
+              p.heading("What they get, in nine words", rank=1, style="title", max_width=720),
+              p.passage("Who it is for, what happens, and what they will have at the end of it.",
+                        style="subtitle", max_width=540),
+              p.button(stock.call, margin_top=8, phone={"width": "full"}),
+              p.passage("What it costs, or that it costs nothing.", style="small"), gap=16),
+        picture=stock.picture(0), shade=40, colour="paper", fill="ink", pad_top=120,
+        pad_bottom=140, phone=_PHONE)
+
+
+def opening_beside_picture(p: Parts, stock: Stock) -> Section:
+    """Words at the left, a picture at the right."""
+    return p.section(
+        "Opening",
+        p.row(p.column(p.heading("What they get, in nine words", rank=1, style="title"),
+                       p.passage("One sentence that says for whom, and why now.",
+                                 style="subtitle"),
+                       p.button(stock.call, margin_top=6, phone={"width": "full"}),
+                       p.listing("The first thing they worry about, answered",
+                                 "The second, answered", margin_top=8),
+                       share=6, gap=18),
+              p.column(p.picture(stock.picture(1), radius=8), share=6),
+              level="center", gap=56, phone={"gap": 28}),
+        pad_top=72, pad_bottom=72, phone=_PHONE)
+
+
+def opening_in_the_middle(p: Parts, stock: Stock) -> Section:
+    """Everything centred on a plain ground."""
+    return p.section(
+        "Opening",
+        p.row(p.passage("For people who want one thing", style="small", weight=600, align="center",
+                        colour="accent"),
+              p.heading("What they get, in nine words", rank=1, style="title", align="center"),
+              p.passage("One sentence that says for whom, and why now.", style="subtitle",
+                        align="center"),
+              p.button(stock.call, place="center", margin_top=8), gap=18),
+        fill="mist", pad_top=110, pad_bottom=110, inner=820, phone=_PHONE)
+
+
+def opening_with_form(p: Parts, stock: Stock) -> Section:
+    """Words at the left, the form itself at the right."""
+    return p.section(
+        "Opening with form",
+        p.row(p.column(p.heading("What they get, in nine words", rank=1, style="title"),
+                       p.passage("Why to leave an address: what comes, how often, and that it "
+                                 "ends with one click.", style="subtitle"),
+                       p.listing("What is in the first letter", "What comes after",
+                                 "What never happens"), share=7, gap=18),
+              p.column(p.heading("Have it sent to you", style="minor"), p.form(stock.form),
+                       share=5, fill="paper", colour="ink", radius=8, shadow="lifted",
+                       pad_top=28, pad_right=26, pad_bottom=28, pad_left=26),
+              level="center", gap=56, phone={"gap": 28}),
+        fill="ink", colour="paper", pad_top=84, pad_bottom=84, phone=_PHONE)
+
+
+def opening_with_video(p: Parts, stock: Stock) -> Section:
+    """A short headline over a video."""
+    video = Video(id=p.ids(), poster=stock.picture(0), title="What the video shows")
+    return p.section(
+        "Opening with video",
+        p.row(p.heading("Say what they will see in the video", rank=1, style="title",
+                        align="center"),
+              p.passage("How long it takes, and what they will know after it.", style="subtitle",
+                        align="center"),
+              video, p.button(stock.call, place="center", margin_top=8), gap=22),
+        fill="ink", colour="paper", pad_top=72, pad_bottom=72, inner=860, phone=_PHONE)
+
+
+SECTIONS = (
+    ("Over a picture", "hero first headline background", opening_over_picture),
+    ("Beside a picture", "hero first headline split two columns", opening_beside_picture),
+    ("In the middle", "hero first headline centred plain", opening_in_the_middle),
+    ("With the form", "hero first headline lead list e-mail sign up", opening_with_form),
+    ("With a video", "hero first headline film sales letter", opening_with_video),
+)

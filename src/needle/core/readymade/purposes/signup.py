@@ -1,0 +1,44 @@
+"""Forms: where they leave an address."""
+
+from needle.core.readymade.parts import Parts, Values
+from needle.core.readymade.stock import Stock
+from needle.core.site.tree import Section
+
+__all__ = ["PLACE", "PURPOSE", "SECTIONS"]
+
+PURPOSE, PLACE = "Form", 11
+_ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
+_CARD: Values = {"pad_top": 30, "pad_right": 28, "pad_bottom": 30, "pad_left": 28, "radius": 8}
+
+
+def form_in_a_box(p: Parts, stock: Stock) -> Section:
+    """A form in a white box on a coloured ground."""
+    return p.section("Form", p.row(p.column(
+        p.heading("Say when, and we keep a place"),
+        p.passage("One sentence on what happens after they press the button.", style="small"),
+        p.form(stock.form), fill="paper", colour="ink", shadow="lifted", **_CARD)),
+        fill="mist", inner=520, **_ROOM)
+
+
+def form_beside_words(p: Parts, stock: Stock) -> Section:
+    """Reasons at the left, the form at the right."""
+    return p.section("Form", p.row(
+        p.column(p.heading("What you get for your address"),
+                 p.listing("The first thing, at once", "The second, next week",
+                           "And never more than one letter a month"), share=6),
+        p.column(p.form(stock.form), share=5, fill="mist", **_CARD), level="center", gap=56,
+        phone={"gap": 24}), **_ROOM)
+
+
+def form_over_picture(p: Parts, stock: Stock) -> Section:
+    """A form on a picture."""
+    return p.section("Form", p.row(
+        p.column(p.heading("Come and see for yourself", style="title"), share=6),
+        p.column(p.form(stock.form), share=5, fill="paper", colour="ink", **_CARD),
+        level="center", gap=48, phone={"gap": 24}), picture=stock.picture(0), shade=55,
+        fill="ink", colour="paper", **_ROOM)
+
+
+SECTIONS = (("In a box", "sign up lead contact e-mail", form_in_a_box),
+            ("Beside reasons", "sign up lead newsletter e-mail", form_beside_words),
+            ("Over a picture", "sign up lead contact background", form_over_picture))

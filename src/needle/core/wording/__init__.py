@@ -1,0 +1,1 @@
+"""Working on the words of pages: from elsewhere, out and in again, found and replaced."""

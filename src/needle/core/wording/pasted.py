@@ -1,0 +1,151 @@
+"""Foreign markup as items: its words, headings, lists, links and emphasis, and nothing else."""
+
+from dataclasses import dataclass, field
+from html.parser import HTMLParser
+from itertools import groupby
+
+from needle.core.kinds.heading import Heading
+from needle.core.kinds.listing import Listing
+from needle.core.kinds.passage import Passage
+from needle.core.render.markup import safe_address
+from needle.core.site.ids import new_id
+from needle.core.site.node import Item
+from needle.core.site.words import Run, Text, plain, text, tidy
+
+__all__ = ["LONGEST", "items_from_html", "items_from_words"]
+
+LONGEST = 2_000_000
+_HEADINGS = {f"h{n}": n for n in range(1, 7)}
+_BLOCKS = frozenset({"p", "div", "section", "article", "blockquote", "td", "th", "tr", "dd", "dt",
+                     "figcaption", "main", "header", "footer", "table", "ul", "ol", "pre", "body",
+                     "br"})
+_SILENT = frozenset({"script", "style", "head", "title", "template", "svg", "noscript", "object",
+                     "iframe", "textarea", "select", "xml"})
+_VOID = frozenset({"br", "img", "meta", "link", "input", "hr", "area", "base", "col", "embed",
+                   "source", "track", "wbr"})
+_STYLES = {2: "heading", 3: "minor"}
+
+
+@dataclass
+class _Block:
+    """A stretch of words on its own line: a heading of some rank, a list line, or a paragraph."""
+
+    tag: str
+    runs: list[Run] = field(default_factory=list)
+
+
+class _Reader(HTMLParser):
+    """Collects blocks; whatever it does not know adds its words and no more."""
+
+    def __init__(self) -> None:
+        super().__init__(convert_charrefs=True)
+        self.blocks: list[_Block] = []
+        self._open: _Block | None = None
+        self._silent: list[str] = []
+        self._strong = self._emphasis = 0
+        self._links: list[str] = []
+        self._lists: list[str] = []
+
+    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
+        if tag in _SILENT or (self._silent and tag not in _VOID):
+            self._silent.append(tag)
+        elif tag in _HEADINGS:
+            self._begin(tag)
+        elif tag == "li":
+            self._begin(f"li-{self._lists[-1] if self._lists else 'ul'}")
+        elif tag in _BLOCKS:
+            if tag in ("ul", "ol"):
+                self._lists.append(tag)
+            # A paragraph within a list line belongs to that line.
+            if self._open is None or self._open.runs or not self._open.tag.startswith("li"):
+                self._open = None
+        elif tag in ("b", "strong"):
+            self._strong += 1
+        elif tag in ("i", "em"):
+            self._emphasis += 1
+        elif tag == "a":
+            address = safe_address(dict(attrs).get("href") or "")
+            self._links.append("" if address.startswith("#") else address)
+
+    def handle_endtag(self, tag: str) -> None:
+        if self._silent:
+            if tag in self._silent:
+                while self._silent.pop() != tag:
+                    pass
+        elif tag in _HEADINGS or tag in _BLOCKS or tag == "li":
+            self._open = None
+            if tag in ("ul", "ol") and self._lists:
+                self._lists.pop()
+        elif tag in ("b", "strong"):
+            self._strong = max(0, self._strong - 1)
+        elif tag in ("i", "em"):
+            self._emphasis = max(0, self._emphasis - 1)
+        elif tag == "a" and self._links:
+            self._links.pop()
+
+    def handle_data(self, data: str) -> None:
+        words = " ".join(data.split())
+        if self._silent or (not words and (self._open is None or not data)):
+            return
+        spaced = (" " if data[:1].isspace() else "") + words + (
+            " " if words and data[-1:].isspace() else "")
+        if self._open is None:
+            self._begin("p")
+        assert self._open is not None
+        self._open.runs.append(Run(
+            spaced, strong=bool(self._strong), emphasis=bool(self._emphasis),
+            link=self._links[-1] if self._links else ""))
+
+    def _begin(self, tag: str) -> None:
+        self._open = _Block(tag)
+        self.blocks.append(self._open)
+
+
+def items_from_html(html: str) -> list[Item]:
+    """Return headings, texts and lists with the words of any markup, however wild.
+
+    Lines of a list become one list, paragraphs in a row one text. No styles, scripts, pictures
+    or attributes come along, and links only to web, mail and phone addresses.
+    """
+    reader = _Reader()
+    reader.feed(html[:LONGEST])
+    reader.close()
+    blocks = [(block.tag, runs) for block in reader.blocks
+              if plain(runs := _trimmed(block.runs)).strip()]
+    items: list[Item] = []
+    for tag, group in groupby(blocks, key=lambda block: block[0]):
+        lines = tuple(runs for _, runs in group)
+        if tag in _HEADINGS:
+            items.extend(_heading(tag, runs) for runs in lines)
+        elif tag.startswith("li"):
+            items.append(Listing(id=new_id(), words=lines,
+                                 mark="number" if tag == "li-ol" else "dot"))
+        else:
+            items.append(Passage(id=new_id(), words=lines))
+    return items
+
+
+def _heading(tag: str, runs: Text) -> Heading:
+    rank = max(2, _HEADINGS[tag])
+    return Heading(id=new_id(), words=runs, rank=rank, style=_STYLES.get(rank, "minor"))
+
+
+def _trimmed(runs: list[Run]) -> Text:
+    """Return the runs without space at either end or doubled where they meet."""
+    kept: list[Run] = []
+    for run in runs:
+        words = run.words
+        if (not kept or kept[-1].words.endswith(" ")) and words.startswith(" "):
+            words = words.lstrip(" ")
+        kept.append(Run(words, run.strong, run.emphasis, run.link))
+    if kept:
+        end = kept[-1]
+        kept[-1] = Run(end.words.rstrip(" "), end.strong, end.emphasis, end.link)
+    return tidy(kept)
+
+
+def items_from_words(words: str) -> list[Item]:
+    """Return one text with a paragraph for each line that holds words."""
+    lines = tuple(text(" ".join(line.split())) for line in words[:LONGEST].splitlines()
+                  if line.strip())
+    return [Passage(id=new_id(), words=lines)] if lines else []

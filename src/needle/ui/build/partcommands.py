@@ -1,0 +1,280 @@
+"""Commands on the chosen parts of a page: copying, moving, wrapping, looks, marks."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import QMimeData, QObject
+from PyQt6.QtWidgets import QApplication, QInputDialog, QWidget
+
+from needle.core.edit.clipping import clip, clip_words, insert_all, paste
+from needle.core.edit.grouping import add_cell, delete_all, outermost, wrap
+from needle.core.edit.looks import paste_look, plain_look, take_look
+from needle.core.edit.nodes import duplicate, nudge, set_hidden_all, split_row
+from needle.core.edit.place import EditError
+from needle.core.render.holders import render_node
+from needle.core.site.ids import Id
+from needle.core.site.node import Item
+from needle.core.site.site import Site
+from needle.core.site.tree import Row
+from needle.core.site.widths import Width
+from needle.core.wording.pasted import items_from_html, items_from_words
+from needle.ui.build.canvas import Canvas
+from needle.ui.build.script import Script
+from needle.ui.commands import Command
+from needle.ui.session import Session
+
+__all__ = ["LOOK_MIME", "PART_MIME", "PartCommands"]
+
+PART_MIME = "application/x-needle-part+json"
+LOOK_MIME = "application/x-needle-look+json"
+_WIDTH_KEYS = ((Width.PHONE, "Alt+1"), (Width.TABLET, "Alt+2"), (Width.DESKTOP, "Alt+3"))
+_LOOK_PARTS = {"": "whole", "type": "type only", "box": "box only", "surface": "surface only"}
+
+
+class PartCommands(QObject):
+    """What can be done to the chosen parts. One command on several is one step of undo."""
+
+    def __init__(self, session: Session, script: Script, canvas: Canvas, window: QWidget) -> None:
+        super().__init__(window)
+        self._session = session
+        self._script = script
+        self._canvas = canvas
+        self._window = window
+
+    def commands(self) -> list[Command]:
+        """Return the commands, in the order of the Edit menu."""
+        return [*self._moving(), *self._grouping(), *self._looks(), *self._marks()]
+
+    def _chosen(self) -> bool:
+        return bool(self._session.selection)
+
+    def _edit(self, label: str, how: Callable[[Site, Sequence[Id]], Site]) -> bool:
+        chosen = self._session.chosen
+        return self._session.edit(label, lambda site: how(site, outermost(site, chosen)))
+
+    def _moving(self) -> list[Command]:
+        return [
+            Command(id="node.edit", menu="Edit", title="Type in the Script", keys="F2",
+                    run=self._script.edit_chosen, enabled=self._chosen),
+            Command(id="node.copy", menu="Edit", title="Duplicate", keys="Ctrl+D",
+                    run=self._duplicate, enabled=self._chosen),
+            Command(id="node.clip", menu="Edit", title="Copy", keys="Ctrl+C", run=self.clip,
+                    enabled=self._chosen),
+            Command(id="node.cut", menu="Edit", title="Cut", keys="Ctrl+X", run=self._cut,
+                    enabled=self._chosen),
+            Command(id="node.paste", menu="Edit", title="Paste", keys="Ctrl+V",
+                    run=lambda: self.paste(False)),
+            Command(id="node.paste.kept", menu="Edit", keys="Ctrl+Shift+V",
+                    title="Paste words with headings, lists and links",
+                    run=lambda: self.paste(True)),
+            Command(id="node.up", menu="Edit", title="Move up", keys="Alt+Up",
+                    enabled=self._chosen, run=lambda: self._nudge(-1)),
+            Command(id="node.down", menu="Edit", title="Move down", keys="Alt+Down",
+                    enabled=self._chosen, run=lambda: self._nudge(1)),
+            Command(id="node.outer", menu="Edit", title="Choose what holds it", keys="Alt+Left",
+                    run=self._choose_outer, enabled=self._chosen),
+            Command(id="node.delete", menu="Edit", title="Delete", keys="Del",
+                    enabled=self._chosen, run=lambda: self._edit("delete", delete_all)),
+            *(Command(id=f"node.hide.{width.value}", menu="Edit", keys=keys,
+                      enabled=self._chosen, title=f"Hide or show on {width.value}",
+                      run=lambda w=width: self._toggle_hidden(w))  # type: ignore[misc]
+              for width, keys in _WIDTH_KEYS),
+        ]
+
+    def _grouping(self) -> list[Command]:
+        return [
+            Command(id="node.row", menu="Arrange", title="Put into a row, side by side",
+                    keys="Ctrl+G", enabled=self._chosen, keywords="wrap group columns",
+                    run=lambda: self._wrap(True)),
+            Command(id="node.box", menu="Arrange", title="Put into a box", keys="Ctrl+Shift+G",
+                    enabled=self._chosen, keywords="wrap group", run=lambda: self._wrap(False)),
+            Command(id="row.cell", menu="Arrange", title="Add a cell, the rest even out",
+                    keys="Ctrl+Shift+D", enabled=self._chosen, keywords="grid column",
+                    run=self._add_cell),
+            *(Command(id=f"row.columns.{n}", menu="Arrange", keywords="split row columns",
+                      title=f"Row of {n} columns", enabled=self._in_row,
+                      run=lambda n=n: self._split_row(n)) for n in (1, 2, 3, 4)),  # type: ignore[misc]
+        ]
+
+    def _looks(self) -> list[Command]:
+        return [
+            Command(id="look.copy", menu="Look", title="Copy the look", keys="Ctrl+Alt+C",
+                    enabled=self._chosen, run=self._copy_look),
+            *(Command(id=f"look.paste.{part or 'all'}", menu="Look",
+                      title=f"Paste the look, {words}", keys="" if part else "Ctrl+Alt+V",
+                      enabled=self._chosen, run=lambda p=part: self._paste_look(p))  # type: ignore[misc]
+              for part, words in _LOOK_PARTS.items()),
+            Command(id="look.plain", menu="Look", title="Set back to the style",
+                    keys="Ctrl+Space", enabled=self._chosen,
+                    run=lambda: self._edit("set back to the style", plain_look)),
+            *(Command(id=f"look.plain.{width.value}", menu="Look", enabled=self._chosen,
+                      title=f"Put back all that differs on {width.value}",
+                      run=lambda w=width: self._edit(f"put back all on {w.value}",  # type: ignore[misc]
+                                                     lambda s, i: plain_look(s, i, w)))
+              for width in Width),
+        ]
+
+    def _marks(self) -> list[Command]:
+        return [
+            Command(id="words.strong", menu="Edit", title="Bold", keys="Ctrl+B",
+                    run=lambda: self._mark("strong")),
+            Command(id="words.emphasis", menu="Edit", title="Italic", keys="Ctrl+I",
+                    run=lambda: self._mark("emphasis")),
+            Command(id="words.link", menu="Edit", title="Link the chosen words…", keys="Ctrl+L",
+                    run=self._link),
+        ]
+
+    # Moving and copying
+
+    def _nudge(self, steps: int) -> None:
+        def how(site: Site, ids: Sequence[Id]) -> Site:
+            for node_id in (ids if steps < 0 else reversed(ids)):
+                site = nudge(site, node_id, -1 if steps < 0 else 1)
+            return site
+
+        self._edit("move up" if steps < 0 else "move down", how)
+
+    def _duplicate(self) -> None:
+        made: list[Id] = []
+
+        def how(site: Site, ids: Sequence[Id]) -> Site:
+            for node_id in ids:
+                site, copy = duplicate(site, node_id)
+                made.append(copy)
+            return site
+
+        if self._edit("duplicate", how) and made:
+            self._session.select(made[-1], made)
+
+    def clip(self) -> None:
+        """Put the chosen parts on the clipboard, for this and other Needle windows."""
+        session = self._session
+        ids = outermost(session.site, session.chosen)
+        mime = QMimeData()
+        mime.setData(PART_MIME, clip(session.site, ids))
+        mime.setText(clip_words(session.site, ids))
+        mime.setHtml("".join(str(render_node(session.path(node_id)[-1], session.context()))
+                             for node_id in ids))
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setMimeData(mime)
+
+    def _cut(self) -> None:
+        self.clip()
+        self._edit("cut", delete_all)
+
+    def paste(self, kept: bool) -> None:
+        """Put what the clipboard holds after the chosen part.
+
+        Args:
+            kept: Words from elsewhere keep their headings, lists, links and emphasis.
+        """
+        clipboard = QApplication.clipboard()
+        mime = clipboard.mimeData() if clipboard else None
+        session, made = self._session, []
+        if mime is None or not (mime.hasFormat(PART_MIME) or mime.hasText() or mime.hasHtml()):
+            session.said.emit("The clipboard holds no words and no part of a page. Copy "
+                              "something first.", True)
+            return
+
+        def how(site: Site) -> Site:
+            page, variant, target = session.page.id, session.variant.key, session.selection
+            if mime.hasFormat(PART_MIME):
+                data = bytes(mime.data(PART_MIME).data())
+                site, ids = paste(site, data, page, variant, target)
+            else:
+                items = self._words_of(mime, kept)
+                site = insert_all(site, items, page, variant, target)
+                ids = [item.id for item in items]
+            made.extend(ids)
+            return site
+
+        if session.edit("paste", how) and made:
+            session.select(made[-1], made)
+
+    @staticmethod
+    def _words_of(mime: QMimeData, kept: bool) -> list[Item]:
+        items = items_from_html(mime.html()) if kept and mime.hasHtml() else items_from_words(
+            mime.text())
+        if not items:
+            raise EditError("The clipboard holds no words.")
+        return items
+
+    def _choose_outer(self) -> None:
+        path = self._session.path(self._session.selection)
+        if len(path) > 1:
+            self._session.select(path[-2].id)
+
+    def _toggle_hidden(self, width: Width) -> None:
+        node, chosen = self._session.node(), self._session.chosen
+        if node is not None:
+            hide = width not in node.hidden
+            self._session.edit(f"{'hide' if hide else 'show'} on {width.value}",
+                               lambda site: set_hidden_all(site, chosen, width, hide))
+
+    # Rows
+
+    def _wrap(self, as_row: bool) -> None:
+        made: list[Id] = []
+
+        def how(site: Site, ids: Sequence[Id]) -> Site:
+            site, wrapped = wrap(site, ids, as_row)
+            made.append(wrapped)
+            return site
+
+        if self._edit("put into a row" if as_row else "put into a box", how) and made:
+            self._session.select(made[0])
+
+    def _add_cell(self) -> None:
+        made: list[Id] = []
+
+        def how(site: Site) -> Site:
+            site, cell = add_cell(site, self._session.selection)
+            made.append(cell)
+            return site
+
+        if self._session.edit("add cell", how) and made:
+            self._session.select(made[0])
+
+    def _row(self) -> Row | None:
+        return next((n for n in self._session.path(self._session.selection)
+                     if isinstance(n, Row)), None)
+
+    def _in_row(self) -> bool:
+        return self._row() is not None
+
+    def _split_row(self, columns: int) -> None:
+        row = self._row()
+        if row is not None:
+            self._session.edit("columns of row", lambda site: split_row(site, row.id, columns))
+
+    # Looks and marks
+
+    def _copy_look(self) -> None:
+        node, clipboard = self._session.node(), QApplication.clipboard()
+        if node is None or clipboard is None:
+            return
+        mime = QMimeData()
+        mime.setData(LOOK_MIME, take_look(node))
+        clipboard.setMimeData(mime)
+        self._session.said.emit("The look is copied. Choose others and paste it.", False)
+
+    def _paste_look(self, part: str) -> None:
+        clipboard = QApplication.clipboard()
+        mime = clipboard.mimeData() if clipboard else None
+        if mime is None or not mime.hasFormat(LOOK_MIME):
+            self._session.said.emit("No look is copied yet. Choose what has it and copy the "
+                                    "look first.", True)
+            return
+        data = bytes(mime.data(LOOK_MIME).data())
+        self._edit("paste look", lambda site, ids: paste_look(
+            site, self._session.chosen, data, part))
+
+    def _mark(self, kind: str, value: str = "") -> None:
+        for view in self._canvas.views:
+            view.call("mark", kind, value)
+
+    def _link(self) -> None:
+        address, taken = QInputDialog.getText(self._window, "Link",
+                                              "Address (empty takes the link away)")
+        if taken:
+            self._mark("link", address.strip())
