@@ -134,8 +134,8 @@ class ClipTest(unittest.TestCase):
         site = small_site()
         for node in ids(site):
             with self.subTest(node):
-                data = clip(site, node)
-                after, made = paste(site, data, PAGE, "A", node)
+                data = clip(site, [node])
+                after, [made] = paste(site, data, PAGE, "A", node)
                 names = ids(after)
                 self.assertEqual(len(names), len(set(names)))
                 self.assertIn(made, names)
@@ -144,10 +144,10 @@ class ClipTest(unittest.TestCase):
 
     def test_it_goes_to_another_page_and_carries_its_words(self) -> None:
         site = small_site()
-        after, made = paste(site, clip(site, "text1"), THANKS, "A", "thead")
+        after, [made] = paste(site, clip(site, ["text1"]), THANKS, "A", "thead")
         self.assertEqual(find(after, made).page, 1)
-        self.assertEqual(clip_words(site, "text1"), "Plain bold\nSecond")
-        alone, _ = paste(site, clip(site, "text1"), THANKS, "A", "")
+        self.assertEqual(clip_words(site, ["text1"]), "Plain bold\nSecond")
+        alone, _ = paste(site, clip(site, ["text1"]), THANKS, "A", "")
         self.assertEqual(len(alone.pages[1].variants[0].children), 2)
 
     def test_what_is_no_part_of_a_page_is_refused(self) -> None:

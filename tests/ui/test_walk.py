@@ -94,8 +94,8 @@ class AlikeTest(DeskTest):
         self.session.select(first)
         tray = self.window.build.tray
         reach = tray.editors["reach"]
-        self.assertEqual(reach.button(True).text(), "all 3 alike")
-        QTest.mouseClick(reach.button(True), Qt.MouseButton.LeftButton)
+        self.assertEqual(reach.button("row").text(), "3 in row")
+        QTest.mouseClick(reach.button("row"), Qt.MouseButton.LeftButton)
         QTest.mouseClick(tray.editors["scope"].button(Width.DESKTOP), Qt.MouseButton.LeftButton)
         size = tray.editors["size"]
         size.setFocus()

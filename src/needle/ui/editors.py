@@ -229,14 +229,17 @@ class ColourEdit(QToolButton):
 
     chosen = pyqtSignal(object)
 
-    def __init__(self, name: str) -> None:
+    def __init__(self, name: str, compact: bool = False) -> None:
+        """Make the editor; a compact one shows the colour without its name."""
         super().__init__()
         self._name = name
+        self._compact = compact
         self._brand: Brand | None = None
         self._value = ""
         self.setAccessibleName(name)
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+        self.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonIconOnly if compact else
+                                Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.setIconSize(QSize(16, 16))
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setProperty("role", "left")
@@ -252,7 +255,9 @@ class ColourEdit(QToolButton):
         hex_value = swatch.value if swatch else (shown if shown and shown[0] == "#" else "")
         name = swatch.name if swatch else (shown or "none")
         self.setIcon(_dot(hex_value))
-        self.setText(name if value else f"({name})" if inherited else "none")
+        words = name if value else f"({name})" if inherited else "none"
+        self.setText(words)
+        self.setToolTip(f"{self._name}: {words}")
 
     def _fill(self) -> None:
         self._menu.clear()

@@ -247,7 +247,7 @@ class Window(QMainWindow):
             QMessageBox.warning(self, "Needle", fault)
         self._clock.stop()
         self.outcomes.end()
-        self.build.canvas.end()
+        self.build.end()
         if self._stand is not None:
             self._stand.stop()
         event.accept()

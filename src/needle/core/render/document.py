@@ -17,7 +17,13 @@ from needle.core.render.stylesheet import base_sheet, node_css, own_css, page_cs
 from needle.core.site.site import Brand, Variant
 from needle.core.site.tree import Section
 
-__all__ = ["Assets", "edit_page", "live_body", "live_page", "runtime_parts", "runtime_script"]
+__all__ = ["STRIP_COLOUR", "STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
+           "runtime_parts", "runtime_script", "still_page"]
+
+
+STRIP_PX = 8
+STRIP_COLOUR = "#fe01dc"
+_STRIP = f"#needle-strip{{height:{STRIP_PX}px;background:{STRIP_COLOUR}}}"
 
 
 @dataclass(frozen=True)
@@ -87,6 +93,23 @@ def edit_page(context: Context, font_css: str) -> str:
     popups = join(render_node(popup, context) for popup in context.variant.popups)
     return _document(head, tag("body", {}, tag("main", {"data-holder": "children"}, tops),
                                tag("div", {"data-holder": "popups"}, popups)))
+
+
+def still_page(context: Context, font_css: str) -> str:
+    """Return the page to be taken a picture of: no scripts, no outside code, popups left out.
+
+    A strip in a colour of its own below the page tells when all of it has been painted.
+    """
+    head = [*_common_head(context), tag("style", {}, Markup(
+        font_css + page_css(context) + own_css(context.site, context.page)
+        + "html{--vh:8px;scroll-behavior:auto}" + _STRIP))]
+    body = tag("body", {}, tag("main", {}, join(
+        render_node(top, context) for top in context.variant.children)),
+        tag("div", {"id": "needle-strip"}))
+    # Pictures are there when the page is, not later.
+    for later in (' loading="lazy"', ' decoding="async"'):
+        body = Markup(body.replace(later, ""))
+    return _document(head, body)
 
 
 def runtime_parts(variant: Variant, counted: bool) -> tuple[str, ...]:

@@ -128,8 +128,8 @@ def _number(name: str, label: str, line: str, column: ColumnName,
 
 
 def _colour(name: str, label: str, column: ColumnName, needs: str, css: str,
-            state: State = "") -> Property:
-    return Property(name=name, label=label, line=label, column=column, needs=needs, css=css,
+            state: State = "", line: str = "") -> Property:
+    return Property(name=name, label=label, line=line or label, column=column, needs=needs, css=css,
                     editor="colour", state=state)
 
 
@@ -219,13 +219,15 @@ PROPERTIES: tuple[Property, ...] = (
         "lifted": ("Lifted", "box-shadow:0 8px 28px #0b11262e"),
         "deep": ("Deep", "box-shadow:0 20px 60px #0b112652")}),
     _number("opacity", "Solid", "Solid", "surface", "box", "opacity:{}", (0, 1, 0.05), unit=""),
-    _colour("fill_hover", "Hover: fill", "state", "clickable", "background-color:{}", "hover"),
-    _colour("colour_hover", "Hover: words", "state", "clickable", "color:{}", "hover"),
-    _colour("edge_hover", "Hover: edge", "state", "clickable", "border-color:{}", "hover"),
-    _colour("fill_pressed", "Pressed: fill", "state", "clickable", "background-color:{}",
-            "active"),
-    _colour("edge_focus", "Focus: ring", "state", "clickable",
-            "outline:3px solid {};outline-offset:2px", "focus-visible"),
+    _colour("fill_hover", "Fill on hover", "state", "clickable", "background-color:{}", "hover",
+            "Hover"),
+    _colour("colour_hover", "Words on hover", "state", "clickable", "color:{}", "hover", "Hover"),
+    _colour("edge_hover", "Edge on hover", "state", "clickable", "border-color:{}", "hover",
+            "Hover"),
+    _colour("fill_pressed", "Fill when pressed", "state", "clickable", "background-color:{}",
+            "active", "Pressed"),
+    _colour("edge_focus", "Ring in focus", "state", "clickable",
+            "outline:3px solid {};outline-offset:2px", "focus-visible", "Focus"),
 )
 
 TABLE: Mapping[str, Property] = {row.name: row for row in PROPERTIES}

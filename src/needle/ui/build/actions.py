@@ -1,25 +1,34 @@
 """Editing what a click does."""
 
+from collections.abc import Callable
+
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction
 from PyQt6.QtWidgets import QInputDialog, QMenu, QToolButton, QVBoxLayout, QWidget
 
-from needle.core.edit.outline import action_words
+from needle.core.edit.outline import action_words, node_words
+from needle.core.kinds.video import Video
+from needle.core.render.holders import kind_of
 from needle.core.site.actions import (
     Action,
     ClosePopup,
+    CountGoal,
     Dial,
     GoAddress,
     GoPage,
     GoSection,
+    HidePart,
     OpenPopup,
+    PlayVideo,
+    ShowPart,
     Write,
 )
+from needle.core.site.tree import Popup, Section
 from needle.ui.session import Session
 
 __all__ = ["ActionsEdit"]
 
-_MOST = 3
+_MOST = 5
 
 
 class ActionsEdit(QWidget):
@@ -77,14 +86,31 @@ class ActionsEdit(QWidget):
             self._offer(popups, popup.name, number, OpenPopup(popup.id))
         popups.setEnabled(bool(variant.popups))
         self._offer(menu, "Close the popup", number, ClosePopup())
+        self._offer_parts(menu, number)
         self._ask(menu, "Go to an address…", "Address", number, GoAddress)
         self._ask(menu, "Call a number…", "Phone number", number, Dial)
         self._ask(menu, "Write an e-mail…", "E-mail address", number, Write)
+        self._ask(menu, "Count as a goal…", "What the click counts as", number, CountGoal)
         if number < len(self._actions):
             menu.addSeparator()
             remove = QAction("Do nothing", menu)
             remove.triggered.connect(lambda: self._set(number, None))
             menu.addAction(remove)
+
+    def _offer_parts(self, menu: QMenu, number: int) -> None:
+        """Offer what can be shown, hidden and played: sections, named parts, videos."""
+        variant, context = self._session.variant, self._session.context()
+        show, hide = menu.addMenu("Show a part"), menu.addMenu("Hide a part")
+        play = menu.addMenu("Play a video")
+        assert show and hide and play
+        for node in variant.nodes():
+            if isinstance(node, Video):
+                self._offer(play, node_words(node, context)[:40], number, PlayVideo(node.id))
+            if isinstance(node, Section) or (node.name and not isinstance(node, Popup)):
+                words = node.name or kind_of(node).label
+                self._offer(show, words, number, ShowPart(node.id))
+                self._offer(hide, words, number, HidePart(node.id))
+        play.setEnabled(not play.isEmpty())
 
     def _offer(self, menu: QMenu, words: str, number: int, action: Action) -> None:
         entry = QAction(words, menu)
@@ -92,7 +118,7 @@ class ActionsEdit(QWidget):
         menu.addAction(entry)
 
     def _ask(self, menu: QMenu, words: str, label: str, number: int,
-             make: type[GoAddress] | type[Dial] | type[Write]) -> None:
+             make: Callable[[str], Action]) -> None:
         def ask() -> None:
             answer, taken = QInputDialog.getText(self, words.rstrip("…"), label)
             if taken and answer.strip():

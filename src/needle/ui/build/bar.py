@@ -57,11 +57,17 @@ class Bar(QWidget):
         self.refresh()
 
     def _fill_pages(self, menu: QMenu) -> None:
+        """Offer every page; those in a folder stand together under its name."""
         menu.clear()
-        for page in self._session.site.pages:
-            action = menu.addAction(f"{page.name}\t/{page.slug}")
-            assert action is not None
-            action.triggered.connect(lambda _=False, p=page: self._session.show_page(p.id))
+        site = self._session.site
+        for folder_id in ("", *(folder.id for folder in site.folders)):
+            folder = site.folder(folder_id)
+            if folder is not None:
+                menu.addSection(folder.name)
+            for page in (page for page in site.pages if page.folder == folder_id):
+                action = menu.addAction(f"{page.name}\t/{page.slug}")
+                assert action is not None
+                action.triggered.connect(lambda _=False, p=page: self._session.show_page(p.id))
 
     def refresh(self) -> None:
         """Show the page that is shown, its variants, and what undo would take back."""

@@ -24,8 +24,8 @@ from needle.core.site.ids import Id
 from needle.core.site.styletable import PROPERTIES, measured
 from needle.core.site.widths import width_for
 from needle.core.site.words import Run, Text, marked, tidy
-from needle.core.type.faces import FACES
 from needle.ui.build.live.engine import LiveEngine
+from needle.ui.build.live.fonts import FONT_CSS
 from needle.ui.build.live.view import LiveView
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
@@ -159,7 +159,7 @@ class Canvas(QWidget):
         return (self.frames[0].view, self.frames[1].view)
 
     def _page_html(self) -> str:
-        return edit_page(self._session.context(), _FONT_CSS)
+        return edit_page(self._session.context(), FONT_CSS)
 
     def reload(self) -> None:
         """Show the page afresh in both views."""
@@ -301,9 +301,3 @@ class Canvas(QWidget):
         """Point out the nodes that the next change of a look would reach."""
         for view in self.views:
             view.call("group", list(ids))
-
-
-_FONT_CSS = "".join(
-    f"@font-face{{font-family:'{face.family}';font-weight:{face.weight};"
-    f"font-style:{'italic' if face.italic else 'normal'};src:url(/fonts/{face.file})}}"
-    for face in FACES)

@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
     QListView,
     QListWidget,
     QListWidgetItem,
+    QSizePolicy,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -113,6 +114,7 @@ class IconButton(QToolButton):
         self.setAccessibleName(name)
         self.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self.setProperty("role", "segment")
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.clicked.connect(lambda _=False: self.ask())
 
     def show_icon(self, name: str) -> None:

@@ -11,7 +11,7 @@ __all__ = ["WIDTH_WORDS", "PropertyEditor", "property_editor", "show_property"]
 
 PropertyEditor = NumberEdit | ChoiceEdit | ColourEdit
 
-WIDTH_WORDS = {None: "every width", Width.DESKTOP: "desk", Width.TABLET: "tablet",
+WIDTH_WORDS = {None: "all", Width.DESKTOP: "desk", Width.TABLET: "tablet",
                Width.PHONE: "phone"}
 
 
@@ -23,7 +23,7 @@ def property_editor(prop: Property, session: Session) -> PropertyEditor:
         return number
     if prop.editor == "choice":
         return ChoiceEdit(prop.label, {key: words for key, (words, _) in prop.choices.items()})
-    return ColourEdit(prop.label)
+    return ColourEdit(prop.label, compact=prop.column == "state")
 
 
 def show_property(editor: PropertyEditor, own: Value | None, inherited: Value | None,

@@ -33,6 +33,7 @@ from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.words import Text, respell
 from needle.core.site.words import text as plain_text
+from needle.core.wording.finding import reading_minutes, word_count
 from needle.ui.build.scriptmodel import ScriptModel
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon, tokens
@@ -262,9 +263,9 @@ class Script(QWidget):
         self._show_count()
 
     def _show_count(self) -> None:
-        words = sum(len(" ".join(plain_lines(node)).split())
-                    for node in self._session.variant.nodes())
-        self._count.setText(f"{words:,} words")
+        words = word_count(self._session.variant.nodes())
+        self._count.setText(f"{words:,} words · {reading_minutes(words)} min")
+        self._count.setToolTip("Words on this page, and how long they take to read")
 
     def edit_chosen(self) -> None:
         """Type in the chosen row."""

@@ -1,12 +1,9 @@
 """Build, put together: bar, Script, live views, tray, and the commands that work on a page."""
 
-from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QMimeData
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import (
-    QApplication,
     QFileDialog,
     QInputDialog,
     QMenu,
@@ -15,50 +12,38 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.clipping import clip, clip_words, paste
 from needle.core.edit.forms import add_form
-from needle.core.edit.nodes import (
-    add_top,
-    delete,
-    duplicate,
-    insert,
-    node_rank,
-    nudge,
-    set_field,
-    set_hidden,
-    split_row,
-)
-from needle.core.edit.pages import (
-    add_page,
-    delete_page,
-    duplicate_page,
-    rename_page,
-    set_slug,
-    split_page,
-)
+from needle.core.edit.links import keep_section, linked_uses, unlink, update_kept
+from needle.core.edit.nodes import add_top, insert, node_rank, set_field
+from needle.core.edit.place import find, node_at
 from needle.core.edit.whole import add_medium
+from needle.core.films.reading import FilmError
 from needle.core.images.reading import PictureError
 from needle.core.kinds import ITEM_KINDS
-from needle.core.render.holders import KINDS, kind_of, render_node
+from needle.core.render.holders import KINDS, kind_of
 from needle.core.site.ids import Id, new_id
 from needle.core.site.kind import Kind
 from needle.core.site.site import Site
-from needle.core.site.tree import Column, Popup, Row, Section
+from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.widths import Width
-from needle.store.media import import_picture
+from needle.store.media import import_film, import_picture
+from needle.store.versions import VersionsError
 from needle.ui.build.bar import Bar
 from needle.ui.build.canvas import Canvas
+from needle.ui.build.pagecommands import PageCommands
+from needle.ui.build.partcommands import PartCommands
 from needle.ui.build.script import Script
+from needle.ui.build.sections import SectionDrawer
+from needle.ui.build.stills import Stills
 from needle.ui.build.tray import Tray
+from needle.ui.build.versions import VersionsDialog
 from needle.ui.build.walk import WalkThrough
-from needle.ui.cards import PICTURE_FILTER
+from needle.ui.cards import FILM_FILTER, PICTURE_FILTER
 from needle.ui.commands import Command
 from needle.ui.session import Session
 from needle.ui.theme import icon
 
 __all__ = ["BuildStage"]
-
-PART_MIME = "application/x-needle-part+json"
 
 
 class BuildStage(QWidget):
@@ -88,94 +73,58 @@ class BuildStage(QWidget):
         self.tray.medium_asked.connect(self._choose_medium)
         self.tray.form_asked.connect(lambda _: self._new_form())
         self.canvas.measured.connect(self.tray.show_measured)
+        self.tray.reach_shown.connect(self.canvas.show_group)
+        self.stills = Stills(self.canvas.engine, session.folder, self)
+        self._parts = PartCommands(session, self.script, self.canvas, self)
+        self._pages = PageCommands(session, self)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
+
+    def end(self) -> None:
+        """Take the views apart before the window goes."""
+        self.stills.end()
+        self.canvas.end()
 
     # Commands
 
     def commands(self) -> list[Command]:
         """Return what can be done to pages and their parts."""
-        return [*self._page_commands(), *self._node_commands(), *self._insert_commands(),
-                *self._view_commands()]
-
-    def _page_commands(self) -> list[Command]:
-        s = self._session
-        return [
-            Command(id="page.new", menu="Page", title="New page…", keys="Ctrl+Alt+N",
-                    run=self._new_page),
-            Command(id="page.copy", menu="Page", title="Duplicate page",
-                    run=lambda: self._made_page("duplicate page",
-                                                lambda site: duplicate_page(site, s.page.id))),
-            Command(id="page.name", menu="Page", title="Rename page…", run=self._rename_page),
-            Command(id="page.slug", menu="Page", title="Change address…", keywords="slug",
-                    run=self._change_slug),
-            Command(id="page.delete", menu="Page", title="Delete page", run=lambda: s.edit(
-                "delete page", lambda site: delete_page(site, s.page.id))),
-            Command(id="page.split", menu="Page", title="Split test: add a variant",
-                    keywords="variant test", run=self._split),
-        ]
-
-    def _split(self) -> None:
-        s = self._session
-        page = s.page.id
-        if s.edit("add variant", lambda site: split_page(site, page, s.today())):
-            s.show_page(page, s.page.variants[-1].key)
-
-    def _node_commands(self) -> list[Command]:
-        s = self._session
-
-        def on_node(label: str, how: Callable[[Site, Id], Site]) -> Callable[[], object]:
-            return lambda: s.edit(label, lambda site: how(site, s.selection))
-
-        def chosen() -> bool:
-            return bool(s.selection)
-
-        return [
-            Command(id="node.edit", menu="Edit", title="Type in the Script", keys="F2",
-                    run=self.script.edit_chosen, enabled=chosen),
-            Command(id="node.copy", menu="Edit", title="Duplicate", keys="Ctrl+D",
-                    run=self._duplicate, enabled=chosen),
-            Command(id="node.clip", menu="Edit", title="Copy", keys="Ctrl+C", run=self._clip,
-                    enabled=chosen),
-            Command(id="node.cut", menu="Edit", title="Cut", keys="Ctrl+X", run=self._cut,
-                    enabled=chosen),
-            Command(id="node.paste", menu="Edit", title="Paste", keys="Ctrl+V",
-                    run=self._paste),
-            Command(id="node.up", menu="Edit", title="Move up", keys="Alt+Up", enabled=chosen,
-                    run=on_node("move up", lambda site, i: nudge(site, i, -1))),
-            Command(id="node.down", menu="Edit", title="Move down", keys="Alt+Down",
-                    enabled=chosen, run=on_node("move down", lambda site, i: nudge(site, i, 1))),
-            Command(id="node.delete", menu="Edit", title="Delete", keys="Del", enabled=chosen,
-                    run=on_node("delete", delete)),
-            Command(id="node.outer", menu="Edit", title="Choose what holds it", keys="Alt+Left",
-                    enabled=chosen, run=self._choose_outer),
-            *(Command(id=f"node.hide.{width.value}", menu="Edit", keys=keys, enabled=chosen,
-                      title=f"Hide or show on {width.value}",
-                      run=lambda w=width: self._toggle_hidden(w))  # type: ignore[misc]
-              for width, keys in ((Width.PHONE, "Alt+1"), (Width.TABLET, "Alt+2"),
-                                  (Width.DESKTOP, "Alt+3"))),
-            *(Command(id=f"row.columns.{n}", menu="Edit", keywords="split row columns",
-                      title=f"Row of {n} columns", enabled=self._in_row,
-                      run=lambda n=n: self._split_row(n)) for n in (1, 2, 3, 4)),  # type: ignore[misc]
-            Command(id="words.strong", menu="Edit", title="Bold", keys="Ctrl+B",
-                    run=lambda: self._mark("strong")),
-            Command(id="words.emphasis", menu="Edit", title="Italic", keys="Ctrl+I",
-                    run=lambda: self._mark("emphasis")),
-            Command(id="words.link", menu="Edit", title="Link the chosen words…", keys="Ctrl+L",
-                    run=self._link),
-        ]
+        return [*self._pages.commands(), *self._parts.commands(), *self._insert_commands(),
+                *self._kept_commands(), *self._view_commands()]
 
     def _insert_commands(self) -> list[Command]:
         kinds = [kind for kind in KINDS if kind.type is not Column]
         return [
             Command(id="insert.menu", menu="Insert", title="Insert…", keys="Ins",
                     run=self.pop_insert_menu),
+            Command(id="insert.ready", menu="Insert", title="A ready-made section…",
+                    keys="Shift+Ins", keywords="template block kept own", run=self.show_drawer),
             *(Command(id=f"insert.{kind.key}", menu="Insert", title=kind.label,
                       keywords=f"add new {kind.label}", run=lambda k=kind: self.insert(k))  # type: ignore[misc]
               for kind in kinds)]
 
+    def _kept_commands(self) -> list[Command]:
+        return [
+            Command(id="kept.copy", menu="Insert", title="Keep this section as a copy…",
+                    keywords="save own reuse", enabled=self._in_section,
+                    run=lambda: self._keep(False)),
+            Command(id="kept.link", menu="Insert", title="Keep this section linked…",
+                    keywords="save own reuse everywhere", enabled=self._in_section,
+                    run=lambda: self._keep(True)),
+            Command(id="kept.update", menu="Insert", title="Update a kept copy from this section…",
+                    enabled=self._in_section, run=self._update_kept),
+            Command(id="kept.unlink", menu="Insert", title="Unlink this section",
+                    enabled=lambda: bool(self._section() and self._section().linked),  # type: ignore[union-attr]
+                    run=self._unlink),
+            Command(id="kept.uses", menu="Insert", title="Where this section is used",
+                    enabled=lambda: bool(self._section() and self._section().linked),  # type: ignore[union-attr]
+                    run=self._tell_uses),
+        ]
+
     def _view_commands(self) -> list[Command]:
         return [
+            Command(id="view.versions", menu="Site", title="Earlier versions…", keys="Ctrl+H",
+                    keywords="history restore undo", run=self.show_versions),
             Command(id="view.walk", menu="View", title="Walk through the draft", keys="F5",
                     run=self.walk_through, keywords="preview"),
             Command(id="view.tray", menu="View", title="Fold the tray away or back", keys="F8",
@@ -196,42 +145,6 @@ class BuildStage(QWidget):
                   ("tablet", Width.TABLET, "Change looks for the tablet only"),
                   ("phone", Width.PHONE, "Change looks for the phone only")))]
 
-    # Pages
-
-    def _new_page(self) -> None:
-        name, taken = QInputDialog.getText(self, "New page", "What is the page called?")
-        if taken:
-            self._made_page("new page", lambda site: add_page(site, name))
-
-    def _made_page(self, label: str, how: Callable[[Site], tuple[Site, Id]]) -> None:
-        """Run an edit that makes a page, and show that page."""
-        if made := self._made(label, how):
-            self._session.show_page(made)
-
-    def _made(self, label: str, how: Callable[[Site], tuple[Site, Id]]) -> Id:
-        """Run an edit that makes something, and return its id, or nothing if it was refused."""
-        made: list[Id] = []
-
-        def run(site: Site) -> Site:
-            after, made_id = how(site)
-            made.append(made_id)
-            return after
-
-        return made[0] if self._session.edit(label, run) and made else ""
-
-    def _rename_page(self) -> None:
-        page = self._session.page
-        name, taken = QInputDialog.getText(self, "Rename page", "Name", text=page.name)
-        if taken:
-            self._session.edit("rename page", lambda site: rename_page(site, page.id, name))
-
-    def _change_slug(self) -> None:
-        page = self._session.page
-        slug, taken = QInputDialog.getText(self, "Change address", "Address below the site",
-                                           text=page.slug)
-        if taken:
-            self._session.edit("address of page", lambda site: set_slug(site, page.id, slug))
-
     # Parts
 
     def insert(self, kind: Kind) -> None:
@@ -250,8 +163,25 @@ class BuildStage(QWidget):
         if session.edit(f"add {kind.label.lower()}", how):
             session.select(node.id)
 
+    def insert_section(self, section: Section) -> None:
+        """Put a section after the chosen one, or at the end of the page."""
+        session = self._session
+        after = self._section()
+
+        def how(site: Site) -> Site:
+            if after is None:
+                return add_top(site, session.page.id, session.variant.key, section)
+            return insert(site, section, after.id, "after")
+
+        if session.edit("add section", how):
+            session.select(section.id)
+
     def insert_menu(self, menu: QMenu) -> None:
         """Fill a menu with everything that can be added."""
+        ready = menu.addAction(icon("section"), "A ready-made section…\tShift+Ins")
+        assert ready is not None
+        ready.triggered.connect(lambda _=False: self.show_drawer())
+        menu.addSeparator()
         for kind in KINDS:
             if kind.type is Column:
                 continue
@@ -261,102 +191,130 @@ class BuildStage(QWidget):
             assert action is not None
             action.triggered.connect(lambda _=False, k=kind: self.insert(k))
 
+    def show_drawer(self) -> None:
+        """Show the ready-made sections and one's own."""
+        self.drawer = SectionDrawer(self._session, self.stills, self)
+        self.drawer.chosen.connect(self.insert_section)
+        self.drawer.open()
+        self.drawer.line.setFocus()
+
+    def show_versions(self) -> None:
+        """Show the earlier versions."""
+        try:
+            self.versions = VersionsDialog(self._session, self.stills, self)
+        except VersionsError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self.versions.open()
+
+    # Kept sections
+
+    def _section(self) -> Section | None:
+        path = self._session.path(self._session.selection)
+        return path[0] if path and isinstance(path[0], Section) else None
+
+    def _in_section(self) -> bool:
+        return self._section() is not None
+
+    def _keep(self, linked: bool) -> None:
+        section = self._section()
+        if section is None:
+            return
+        name, taken = QInputDialog.getText(
+            self, "Keep this section", "Name it. One edit will reach every page that has it."
+            if linked else "Name it", text=section.name)
+        if taken and self._session.edit(
+                "keep section", lambda site: keep_section(site, section.id, name, linked)[0]):
+            self._session.said.emit(f"“{name}” is kept. Shift+Ins puts it into other pages.",
+                                    False)
+
+    def _update_kept(self) -> None:
+        section = self._section()
+        copies = {kept.name: kept.id for kept in self._session.site.kept if not kept.linked}
+        if section is None or not copies:
+            self._session.said.emit("No section is kept as a copy yet. Keep one first.", True)
+            return
+        name, taken = QInputDialog.getItem(self, "Update a kept copy", "Which one?", list(copies),
+                                           0, False)
+        if taken:
+            self._session.edit("update kept section",
+                               lambda site: update_kept(site, copies[name], section.id))
+
+    def _unlink(self) -> None:
+        section = self._section()
+        if section is not None:
+            self._session.edit("unlink section", lambda site: unlink(site, section.id))
+
+    def _tell_uses(self) -> None:
+        section = self._section()
+        if section is not None:
+            uses = linked_uses(self._session.site, section.linked)
+            names = ", ".join(use.name for use in uses)
+            self._session.said.emit(f"This section is linked on {len(uses)} pages: {names}.",
+                                    False)
+
     def pop_insert_menu(self) -> None:
         """Show everything that can be added, at the bar's button."""
         self._bar.insert_button.showMenu()
 
-    def _duplicate(self) -> None:
-        made = self._made("duplicate", lambda site: duplicate(site, self._session.selection))
-        if made:
-            self._session.select(made)
-
-    def _clip(self) -> None:
-        """Put the chosen part on the clipboard, for this and other Needle windows."""
-        session = self._session
-        mime = QMimeData()
-        mime.setData(PART_MIME, clip(session.site, session.selection))
-        mime.setText(clip_words(session.site, session.selection))
-        mime.setHtml(str(render_node(session.path(session.selection)[-1], session.context())))
-        clipboard = QApplication.clipboard()
-        assert clipboard is not None
-        clipboard.setMimeData(mime)
-
-    def _cut(self) -> None:
-        self._clip()
-        self._session.edit("cut", lambda site: delete(site, self._session.selection))
-
-    def _paste(self) -> None:
-        clipboard = QApplication.clipboard()
-        mime = clipboard.mimeData() if clipboard else None
-        session = self._session
-        if mime is None or not mime.hasFormat(PART_MIME):
-            session.said.emit("The clipboard holds no part of a page. Copy a section or an item "
-                              "first; to paste words, click into a text.", True)
-            return
-        data = bytes(mime.data(PART_MIME).data())
-        made = self._made("paste", lambda site: paste(
-            site, data, session.page.id, session.variant.key, session.selection))
-        if made:
-            session.select(made)
-
-    def _choose_outer(self) -> None:
-        path = self._session.path(self._session.selection)
-        if len(path) > 1:
-            self._session.select(path[-2].id)
-
-    def _toggle_hidden(self, width: Width) -> None:
-        node = self._session.node()
-        if node is not None:
-            hide = width not in node.hidden
-            self._session.edit(f"{'hide' if hide else 'show'} on {width.value}",
-                               lambda site: set_hidden(site, node.id, width, hide))
-
-    def _row(self) -> Row | None:
-        return next((n for n in self._session.path(self._session.selection)
-                     if isinstance(n, Row)), None)
-
-    def _in_row(self) -> bool:
-        return self._row() is not None
-
-    def _split_row(self, columns: int) -> None:
-        row = self._row()
-        if row is not None:
-            self._session.edit("columns of row", lambda site: split_row(site, row.id, columns))
-
-    def _mark(self, kind: str, value: str = "") -> None:
-        for view in self.canvas.views:
-            view.call("mark", kind, value)
-
-    def _link(self) -> None:
-        address, taken = QInputDialog.getText(self, "Link", "Address (empty takes the link away)")
-        if taken:
-            self._mark("link", address.strip())
+    # Media and forms
 
     def _choose_medium(self, node_id: Id, field: str) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Add a picture", "", PICTURE_FILTER)
-        if path:
-            self.add_picture(Path(path), node_id, field)
-        else:
+        film = field == "film"
+        path, _ = QFileDialog.getOpenFileName(
+            self, "Add a video" if film else "Add a picture", "",
+            FILM_FILTER if film else PICTURE_FILTER)
+        if not path:
             self.tray.refresh()
+        elif film:
+            self.add_film(Path(path), node_id, field)
+        else:
+            self.add_picture(Path(path), node_id, field)
 
     def add_picture(self, path: Path, node_id: Id, field: str = "medium") -> None:
         """Take a picture file into the site and show it in a node."""
         try:
             medium = import_picture(self._session.folder, path)
         except PictureError as error:
-            self._session.said.emit(str(error), True)
-            self.tray.refresh()
+            self._refuse(str(error))
             return
         known = next((m for m in self._session.site.media if m.file == medium.file), medium)
         self._session.edit("add picture", lambda site: set_field(
             add_medium(site, medium), node_id, field, known.id))
 
+    def add_film(self, path: Path, node_id: Id, field: str = "film") -> None:
+        """Take a video file into the site, with a still from it, and show it in a node."""
+        try:
+            film, still = import_film(self._session.folder, path)
+        except FilmError as error:
+            self._refuse(str(error))
+            return
+        media = {m.file: m for m in self._session.site.media}
+        film, still = media.get(film.file, film), media.get(still.file, still)
+
+        def how(site: Site) -> Site:
+            site = set_field(add_medium(add_medium(site, film), still), node_id, field, film.id)
+            node = node_at(site, find(site, node_id))
+            # The still stands where nothing was chosen to stand there.
+            place = "poster" if hasattr(node, "poster") else "picture"
+            return site if getattr(node, place) else set_field(site, node_id, place, still.id)
+
+        self._session.edit("add video", how)
+
+    def _refuse(self, words: str) -> None:
+        self._session.said.emit(words, True)
+        self.tray.refresh()
+
     def _new_form(self) -> None:
-        session = self._session
-        node = session.node()
-        made = self._made("new form", lambda site: add_form(site, "New form"))
-        if made and node is not None:
-            session.edit("form of item", lambda site: set_field(site, node.id, "form", made))
+        session, node = self._session, self._session.node()
+        made: list[Id] = []
+
+        def how(site: Site) -> Site:
+            site, form = add_form(site, "New form")
+            made.append(form)
+            return set_field(site, node.id, "form", form) if node is not None else site
+
+        session.edit("new form", how)
 
     def walk_through(self) -> None:
         """Show the draft as a visitor would see it."""
@@ -370,7 +328,7 @@ class BuildStage(QWidget):
             return
         menu = QMenu(self)
         menu.addSection(kind_of(node).label)
-        for command in self._node_commands():
+        for command in self._parts.commands():
             if command.id.startswith("words") or not command.enabled():
                 continue
             action = menu.addAction(f"{command.words}\t{command.keys}")

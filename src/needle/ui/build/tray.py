@@ -50,7 +50,8 @@ from needle.ui.session import Change, Session
 
 __all__ = ["Tray"]
 
-_REACH = {"one": "these {}", "row": "row {}", "section": "section {}", "page": "page {}"}
+_REACH = {"one": "these {}", "row": "{} in row", "section": "{} in section",
+          "page": "{} on page"}
 _SHOWN = {Width.DESKTOP: "desk", Width.TABLET: "tablet", Width.PHONE: "phone"}
 _COLUMNS = (("type", "Type"), ("box", "Box"), ("surface", "Surface"))
 

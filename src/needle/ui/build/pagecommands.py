@@ -1,0 +1,214 @@
+"""Commands on pages: making, naming, folders, their words out and in, their code."""
+
+from collections.abc import Callable
+from pathlib import Path
+
+from PyQt6.QtCore import QObject
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
+
+from needle.core.edit.pages import (
+    add_folder,
+    add_page,
+    delete_folder,
+    delete_page,
+    duplicate_page,
+    move_page,
+    put_in_folder,
+    rename_folder,
+    rename_page,
+    set_slug,
+    split_page,
+)
+from needle.core.edit.place import EditError
+from needle.core.site.ids import Id
+from needle.core.site.site import Site
+from needle.core.wording.markdown import markdown_of, read_markdown
+from needle.store.files import write_atomically
+from needle.ui.build.code import CodeDialog
+from needle.ui.build.findwords import FindDialog
+from needle.ui.commands import Command
+from needle.ui.session import Session
+
+__all__ = ["PageCommands"]
+
+_MARKDOWN = "Markdown (*.md);;All files (*)"
+
+
+class PageCommands(QObject):
+    """What can be done to pages."""
+
+    def __init__(self, session: Session, window: QWidget) -> None:
+        super().__init__(window)
+        self._session = session
+        self._window = window
+        self._find: FindDialog | None = None
+
+    def commands(self) -> list[Command]:
+        """Return the commands, in the order of the Page menu."""
+        s = self._session
+        return [
+            Command(id="page.new", menu="Page", title="New page…", keys="Ctrl+Alt+N",
+                    run=self._new),
+            Command(id="page.copy", menu="Page", title="Duplicate page",
+                    run=lambda: self._made("duplicate page",
+                                           lambda site: duplicate_page(site, s.page.id))),
+            Command(id="page.name", menu="Page", title="Rename page…", run=self._rename),
+            Command(id="page.slug", menu="Page", title="Change address…", keywords="slug",
+                    run=self._change_slug),
+            Command(id="page.delete", menu="Page", title="Delete page", run=lambda: s.edit(
+                "delete page", lambda site: delete_page(site, s.page.id))),
+            Command(id="page.earlier", menu="Page", title="Move page up in the list",
+                    run=lambda: s.edit("order of pages",
+                                       lambda site: move_page(site, s.page.id, -1))),
+            Command(id="page.later", menu="Page", title="Move page down in the list",
+                    run=lambda: s.edit("order of pages",
+                                       lambda site: move_page(site, s.page.id, 1))),
+            Command(id="page.folder", menu="Page", title="Put page into a folder…",
+                    keywords="journey group", run=self._choose_folder),
+            Command(id="folder.name", menu="Page", title="Rename folder…",
+                    enabled=self._in_folder, run=self._rename_folder),
+            Command(id="folder.delete", menu="Page", title="Delete folder, keep its pages",
+                    enabled=self._in_folder, run=lambda: s.edit(
+                        "delete folder", lambda site: delete_folder(site, s.page.folder))),
+            Command(id="page.split", menu="Page", title="Split test: add a variant",
+                    keywords="variant test", run=self._split),
+            Command(id="page.code", menu="Page", title="Outside code and own CSS…",
+                    keywords="head body script tracking style", run=self._code),
+            Command(id="words.find", menu="Edit", title="Find and replace words…", keys="Ctrl+F",
+                    run=self.find),
+            Command(id="page.words.out", menu="Page", title="Words out to Markdown…",
+                    keywords="export text", run=self._words_out),
+            Command(id="page.words.in", menu="Page", title="Words in from Markdown…",
+                    keywords="import text", run=self._words_in),
+        ]
+
+    def _in_folder(self) -> bool:
+        return bool(self._session.page.folder)
+
+    def _made(self, label: str, how: Callable[[Site], tuple[Site, Id]]) -> None:
+        """Run an edit that makes a page, and show that page."""
+        made: list[Id] = []
+
+        def run(site: Site) -> Site:
+            site, page = how(site)
+            made.append(page)
+            return site
+
+        if self._session.edit(label, run) and made:
+            self._session.show_page(made[0])
+
+    def _ask(self, title: str, label: str, text: str = "") -> str | None:
+        words, taken = QInputDialog.getText(self._window, title, label, text=text)
+        return words if taken else None
+
+    def _new(self) -> None:
+        name = self._ask("New page", "What is the page called?")
+        if name is not None:
+            self._made("new page", lambda site: add_page(site, name))
+
+    def _rename(self) -> None:
+        page = self._session.page
+        name = self._ask("Rename page", "Name", page.name)
+        if name is not None:
+            self._session.edit("rename page", lambda site: rename_page(site, page.id, name))
+
+    def _change_slug(self) -> None:
+        page = self._session.page
+        slug = self._ask("Change address", "Address below the site", page.slug)
+        if slug is not None:
+            self._session.edit("address of page", lambda site: set_slug(site, page.id, slug))
+
+    def _split(self) -> None:
+        s = self._session
+        page = s.page.id
+        if s.edit("add variant", lambda site: split_page(site, page, s.today())):
+            s.show_page(page, s.page.variants[-1].key)
+
+    # Folders
+
+    def _choose_folder(self) -> None:
+        page, site = self._session.page, self._session.site
+        names = [folder.name for folder in site.folders]
+        now = site.folder(page.folder)
+        name, taken = QInputDialog.getItem(
+            self._window, "Put page into a folder",
+            "A folder that there is, a new name, or nothing for no folder",
+            ["", *names], ["", *names].index(now.name) if now else 0, True)
+        if not taken:
+            return
+
+        def how(site: Site) -> Site:
+            known = next((f.id for f in site.folders if f.name == name.strip()), "")
+            if name.strip() and not known:
+                site, known = add_folder(site, name)
+            return put_in_folder(site, page.id, known)
+
+        self._session.edit("folder of page", how)
+
+    def _rename_folder(self) -> None:
+        folder = self._session.site.folder(self._session.page.folder)
+        if folder is None:
+            return
+        name = self._ask("Rename folder", "Name", folder.name)
+        if name is not None:
+            self._session.edit("rename folder",
+                               lambda site: rename_folder(site, folder.id, name))
+
+    # Words and code
+
+    def find(self) -> None:
+        """Open the search, or bring it up again."""
+        if self._find is None:
+            self._find = FindDialog(self._session, self._window)
+        self._find.show()
+        self._find.raise_()
+        self._find.activateWindow()
+        self._find.find.setFocus()
+        self._find.find.selectAll()
+        self._find.search()
+
+    def _code(self) -> None:
+        self.code_dialog = CodeDialog(self._session, self._window)
+        self.code_dialog.open()
+
+    def _words_out(self) -> None:
+        page, variant = self._session.page, self._session.variant
+        path, _ = QFileDialog.getSaveFileName(self._window, "Words out to Markdown",
+                                              f"{page.slug or 'home'}.md", _MARKDOWN)
+        if path:
+            self.write_words(Path(path), markdown_of(page, variant))
+
+    def write_words(self, path: Path, words: str) -> None:
+        """Write Markdown to a file, and say so."""
+        try:
+            write_atomically(path, words.encode())
+        except OSError as error:
+            self._session.said.emit(f"{path} could not be written: {error.strerror}.", True)
+            return
+        self._session.said.emit(f"The words are in {path}. Change them there and read them in "
+                                "again.", False)
+
+    def _words_in(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self._window, "Words in from Markdown", "",
+                                              _MARKDOWN)
+        if path:
+            self.read_words(Path(path))
+
+    def read_words(self, path: Path) -> None:
+        """Take the words of a Markdown file, and say what changed."""
+        told = ""
+
+        def how(site: Site) -> Site:
+            nonlocal told
+            try:
+                words = path.read_text("utf-8")
+            except (OSError, UnicodeDecodeError) as error:
+                raise EditError(f"{path.name} cannot be read as text: {error}.") from error
+            read = read_markdown(site, words)
+            gone = len(read.unknown)
+            told = f"{read.changed} text{'' if read.changed == 1 else 's'} changed" + (
+                f"; {gone} in the file are on no page any more" if gone else "") + "."
+            return read.site
+
+        if self._session.edit("words from Markdown", how):
+            self._session.said.emit(told, False)

@@ -1,0 +1,248 @@
+"""Ready-made sections and one's own, shown as pictures of themselves in the site's colours."""
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import msgspec
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QIcon, QImage, QKeyEvent, QPainter, QPixmap
+from PyQt6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QLineEdit,
+    QListView,
+    QListWidget,
+    QListWidgetItem,
+    QMenu,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.links import drop_kept, linked_uses, rename_kept, use_kept
+from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_section
+from needle.core.render.context import Context
+from needle.core.site.ids import Id, new_id
+from needle.core.site.site import Site, Variant
+from needle.core.site.tree import Section
+from needle.store.media import EditPictures
+from needle.ui.build.stills import Stills
+from needle.ui.session import Session
+from needle.ui.theme import tokens
+
+__all__ = ["SectionDrawer"]
+
+_EVERY, _OWN = "Every purpose", "Kept by you"
+_PICTURE = QSize(296, 190)
+_PAGE_PX = 920
+
+
+@dataclass(frozen=True)
+class _Offer:
+    """One section that can be put in.
+
+    Attributes:
+        sample: What its picture shows.
+        make: Makes a fresh one for the site as it is then.
+        kept: The id it is kept under; empty for a ready-made one.
+    """
+
+    name: str
+    note: str
+    sample: Section
+    make: Callable[[Site], Section]
+    kept: Id = ""
+
+
+class SectionDrawer(QDialog):
+    """Find a section by purpose or word, see it in the site's own colours, put it in.
+
+    Signals:
+        chosen: The person took one (a fresh section).
+    """
+
+    chosen = pyqtSignal(object)
+
+    def __init__(self, session: Session, stills: Stills, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle("Sections")
+        self._session = session
+        self._stills = stills
+        self._offers: list[_Offer] = []
+        self.line = QLineEdit()
+        self.line.setPlaceholderText("Find a section: prices, video, questions, two columns…")
+        self.line.setAccessibleName("Find a section")
+        self.purposes = QListWidget()
+        self.purposes.setAccessibleName("Purpose")
+        self.purposes.setFixedWidth(150)
+        self.list = QListWidget()
+        self.list.setViewMode(QListView.ViewMode.IconMode)
+        self.list.setIconSize(_PICTURE)
+        self.list.setGridSize(QSize(_PICTURE.width() + 12, _PICTURE.height() + 34))
+        self.list.setResizeMode(QListView.ResizeMode.Adjust)
+        self.list.setMovement(QListView.Movement.Static)
+        self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
+        self.list.setAccessibleName("Sections")
+        self._note = QLabel()
+        self._note.setProperty("role", "dim")
+        body = QHBoxLayout()
+        body.addWidget(self.purposes)
+        body.addWidget(self.list, 1)
+        column = QVBoxLayout(self)
+        column.addWidget(self.line)
+        column.addLayout(body, 1)
+        column.addWidget(self._note)
+        self.resize(1130, 690)
+        self._fill_purposes()
+        self.line.textChanged.connect(lambda _: self.refresh())
+        self.purposes.currentRowChanged.connect(lambda _: self.refresh())
+        self.list.itemActivated.connect(lambda _: self._take())
+        self.list.itemClicked.connect(lambda _: self._take())
+        self.line.returnPressed.connect(self._take)
+        self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.list.customContextMenuRequested.connect(self._pop_menu)
+        self.refresh()
+
+    def _fill_purposes(self) -> None:
+        self.purposes.addItem(_EVERY)
+        if self._session.site.kept:
+            self.purposes.addItem(_OWN)
+        self.purposes.addItems(all_purposes())
+        self.purposes.setCurrentRow(0)
+
+    def refresh(self) -> None:
+        """Show what fits the purpose and the words."""
+        item = self.purposes.currentItem()
+        purpose, words = item.text() if item else _EVERY, self.line.text().strip()
+        self._stills.forget()
+        self._offers = [*self._kept(purpose, words), *self._ready(purpose, words)]
+        self.list.clear()
+        for number, offer in enumerate(self._offers):
+            entry = QListWidgetItem(_shown(_blank()), offer.name if not offer.kept
+                                    else f"{offer.name} ({offer.note})")
+            entry.setToolTip(offer.note)
+            self.list.addItem(entry)
+            self._picture(number, offer)
+        if self._offers:
+            self.list.setCurrentRow(0)
+        count = len(self._offers)
+        self._note.setText(
+            f"{count} section{'' if count == 1 else 's'}. Enter or a click puts one in after the "
+            "chosen section." if count else
+            f"No section is called “{words}”. Try another word, or every purpose.")
+
+    def _kept(self, purpose: str, words: str) -> list[_Offer]:
+        if purpose not in (_EVERY, _OWN):
+            return []
+        site = self._session.site
+        found = []
+        for kept in site.kept:
+            uses = len(linked_uses(site, kept.id))
+            note = f"linked, on {uses} pages" if kept.linked else "kept as a copy"
+            if all(word in f"{kept.name} {note}".casefold() for word in words.casefold().split()):
+                found.append(_Offer(kept.name, note, kept.section,
+                                    lambda now, k=kept.id: use_kept(now, k), kept.id))  # type: ignore[misc]
+        return found
+
+    def _ready(self, purpose: str, words: str) -> list[_Offer]:
+        if purpose == _OWN:
+            return []
+        wanted = "" if purpose == _EVERY else purpose
+        return [_Offer(one.name, one.purpose, make_section(one, self._session.site, new_id),
+                       lambda now, o=one: make_section(o, now, new_id))  # type: ignore[misc]
+                for one in find_ready_made(words, wanted)]
+
+    def _picture(self, number: int, offer: _Offer) -> None:
+        session = self._session
+        variant = Variant(key="A", children=(_named_apart(offer.sample, number),))
+        context = Context(session.site, msgspec.structs.replace(
+            session.page, variants=(variant,)), variant, "edit", EditPictures(), "/walk/")
+        entry = self.list.item(number)
+
+        def show(image: QImage) -> None:
+            if not image.isNull() and self.list.row(entry) >= 0:
+                entry.setIcon(_shown(_framed(image)))
+
+        self._stills.ask(context, _PAGE_PX, _PICTURE.width() * 2, show)
+
+    def _take(self) -> None:
+        row = self.list.currentRow()
+        if 0 <= row < len(self._offers):
+            self.accept()
+            self.chosen.emit(self._offers[row].make(self._session.site))
+
+    def _pop_menu(self, at: object) -> None:
+        row = self.list.currentRow()
+        if not (0 <= row < len(self._offers)) or not self._offers[row].kept:
+            return
+        kept_id, name = self._offers[row].kept, self._offers[row].name
+        menu = QMenu(self)
+        rename = menu.addAction("Rename…")
+        drop = menu.addAction("Keep no longer (pages stay as they are)")
+        assert rename and drop
+        rename.triggered.connect(lambda: self._rename(kept_id, name))
+        drop.triggered.connect(lambda: (self._session.edit(
+            "keep section no longer", lambda site: drop_kept(site, kept_id)), self.refresh()))
+        menu.popup(self.list.mapToGlobal(at))  # type: ignore[arg-type]
+
+    def _rename(self, kept_id: Id, name: str) -> None:
+        new, taken = QInputDialog.getText(self, "Rename kept section", "Name", text=name)
+        if taken:
+            self._session.edit("name of kept section",
+                               lambda site: rename_kept(site, kept_id, new))
+            self.refresh()
+
+    # Qt
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        moves = (Qt.Key.Key_Up, Qt.Key.Key_Down)
+        if event and event.key() in moves and self.line.hasFocus():
+            self.list.setFocus()
+            return
+        super().keyPressEvent(event)
+
+    def done(self, result: int) -> None:
+        self._stills.forget()
+        super().done(result)
+
+
+def _named_apart(section: Section, number: int) -> Section:
+    """Return the sample under ids that are the same each time, so its picture is found again."""
+    names: dict[Id, Id] = {}
+
+    def walked(node):  # type: ignore[no-untyped-def]
+        names[node.id] = f"s{number}x{len(names)}"
+        changes = {"id": names[node.id]}
+        if children := getattr(node, "children", ()):
+            changes["children"] = tuple(walked(child) for child in children)
+        return msgspec.structs.replace(node, **changes)
+
+    return walked(section)  # type: ignore[no-any-return]
+
+
+def _shown(pixmap: QPixmap) -> QIcon:
+    """Return an icon that looks the same when it is chosen."""
+    icon = QIcon(pixmap)
+    icon.addPixmap(pixmap, QIcon.Mode.Selected)
+    return icon
+
+
+def _blank() -> QPixmap:
+    pixmap = QPixmap(_PICTURE)
+    pixmap.fill(QColor(tokens().pewter))
+    return pixmap
+
+
+def _framed(image: QImage) -> QPixmap:
+    """Return the upper part of a picture in a frame of the list's size."""
+    double = _PICTURE * 2
+    canvas = QPixmap(double)
+    canvas.fill(QColor(tokens().pewter))
+    painter = QPainter(canvas)
+    top = max(0, (double.height() - image.height()) // 2)
+    painter.drawImage(0, top, image)
+    painter.end()
+    canvas.setDevicePixelRatio(2)
+    return canvas
+
