@@ -18,6 +18,7 @@ from needle.store.results.tables import open_results
 
 MEDIA = {name: Medium(id=f"m{number}", name=name, file=f"{name}.webp", width=1600, height=1200,
                       alt="x") for number, name in enumerate(PICTURES)}
+MEDIA["night"] = Medium(id="m99", name="night", file="night.webm", width=640, height=360, seconds=8)
 
 
 class DemoTest(unittest.TestCase):

@@ -11,7 +11,7 @@ from needle.core.site.site import Medium
 from needle.demo.results import TEST_DAYS, fill_results
 from needle.demo.site import as_it_was_sent, demo_site
 from needle.publish.live import send_pages
-from needle.store.media import import_picture
+from needle.store.media import import_film, import_picture
 from needle.store.project import Project
 
 __all__ = ["make_demo"]
@@ -25,6 +25,8 @@ _ALT = {
     "barn": "The barn with lit windows under the stars",
     "calendar": "A page of the sky calendar: a round star chart above the phases of the moon",
     "logo": "Quillmoor Dark Sky",
+    "mirror": "A round mirror on a workbench, half polished",
+    "tube": "A home-made telescope on its mount in the last light",
 }
 
 
@@ -50,4 +52,7 @@ def _media(folder: Path) -> dict[str, Medium]:
         with as_file(files("needle.demo") / "pictures" / f"{name}.webp") as path:
             medium = import_picture(folder, path)
         media[name] = msgspec.structs.replace(medium, id=ids(), alt=alt)
+    with as_file(files("needle.demo") / "pictures" / "night.webm") as path:
+        film, _ = import_film(folder, path)
+    media["night"] = msgspec.structs.replace(film, id=ids(), alt="The stars turn above the hill")
     return media

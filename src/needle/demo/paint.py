@@ -294,6 +294,40 @@ def _phase(draw: ImageDraw.ImageDraw, x: int, y: int, r: int, part: float) -> No
     draw.ellipse((x - width, y - r, x + width, y + r), fill=inner)
 
 
+def mirror() -> Image.Image:
+    """A round mirror on a workbench, half of it polished."""
+    pixels = _gradient(900, 1200, [(0, (58, 44, 36)), (0.55, (92, 68, 50)), (1, (44, 32, 26))])
+    pixels += (_noise(np.random.default_rng(7), 900, 1200, 3, 4)[..., None] - 0.5) * 26
+    image = _image(pixels)
+    draw = ImageDraw.Draw(image)
+    for ring in range(250, 0, -2):
+        shade = ring / 250
+        tone = (int(86 + 96 * shade), int(112 + 84 * shade), int(140 + 84 * shade))
+        draw.ellipse((600 - ring * 1.15, 430 - ring, 600 + ring * 1.15, 430 + ring), fill=tone)
+    draw.pieslice((312, 180, 888, 680), 200, 290, fill=(226, 236, 246))
+    for turn in range(7):
+        draw.arc((350 + turn * 26, 220 + turn * 20, 850 - turn * 26, 640 - turn * 20), 20, 150,
+                 fill=(120, 140, 168), width=3)
+    draw.rectangle((120, 720, 1080, 756), fill=(120, 88, 58))
+    draw.ellipse((880, 620, 1010, 730), fill=(214, 120, 72))
+    return image
+
+
+def tube() -> Image.Image:
+    """A telescope on its mount against the last light."""
+    pixels = _gradient(900, 1200, [(0, (22, 30, 74)), (0.6, (120, 84, 112)), (1, (236, 160, 110))])
+    _stars(np.random.default_rng(3), pixels, 240, 0.5)
+    image = _image(pixels)
+    draw = ImageDraw.Draw(image)
+    dark = (14, 14, 26)
+    draw.polygon([(360, 640), (800, 180), (880, 250), (440, 716)], fill=dark)
+    draw.polygon([(780, 160), (830, 130), (930, 220), (890, 268)], fill=(30, 30, 48))
+    draw.polygon([(560, 470), (700, 470), (760, 860), (500, 860)], fill=dark)
+    draw.ellipse((470, 560, 540, 630), fill=(242, 184, 75))
+    draw.rectangle((0, 840, 1200, 900), fill=(10, 12, 20))
+    return image
+
+
 def logo() -> Image.Image:
     """The wordmark: a brass star and the name, for dark grounds."""
     image = Image.new("RGBA", (560, 112), (255, 255, 255, 0))
@@ -308,7 +342,7 @@ def logo() -> Image.Image:
 
 PICTURES: Mapping[str, Callable[[], Image.Image]] = {
     "sky": sky, "meteors": meteors, "dome": dome, "moon": moon, "saturn": saturn,
-    "barn": barn, "calendar": chart, "logo": logo,
+    "barn": barn, "calendar": chart, "logo": logo, "mirror": mirror, "tube": tube,
 }
 
 

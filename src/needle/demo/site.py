@@ -1,4 +1,4 @@
-"""The Quillmoor site: four pages, two forms at work and one not yet."""
+"""The Quillmoor site: five pages, three forms at work and one not yet."""
 
 from collections.abc import Mapping
 from datetime import date
@@ -24,11 +24,12 @@ from needle.core.site.form import (
 )
 from needle.core.site.ids import Id, IdSource
 from needle.core.site.look import Look
-from needle.core.site.site import Brand, Brief, Medium, Page, Service, Site, Swatch, Variant
+from needle.core.site.site import Brand, Brief, Kept, Medium, Page, Service, Site, Swatch, Variant
 from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.widths import Width
 from needle.core.site.words import Run, text
+from needle.demo.course import course_page
 
 __all__ = ["as_it_was_sent", "demo_site"]
 
@@ -65,14 +66,21 @@ class _Quillmoor:
         self.ids = IdSource(1609)
         self.parts = Parts(self.ids)
         self.media = media
-        self.home, self.night, self.calendar, self.thanks = (self.ids() for _ in range(4))
+        self.home, self.night, self.calendar, self.thanks, self.course = (
+            self.ids() for _ in range(5))
+        self.footer_kept = self.ids()
         self.mailbox = Service(id=self.ids(), name="Barn desk mailbox", does="mail",
                                practice=True)
         self.list = Service(id=self.ids(), name="Night Post", does="list", practice=True)
-        self.forms = (self._place_form(), self._calendar_form(), self._group_form())
+        self.forms = (self._place_form(), self._calendar_form(), self._group_form(),
+                      self._bench_form())
 
     def site(self, test_started: date) -> Site:
-        pages = (self._home(), self._night(), self._calendar(), self._thanks())
+        course = course_page(self.parts, self.course, self.media, self.forms[3],
+                             self._header(), self._footer())
+        pages = (self._home(), self._night(), course, self._calendar(), self._thanks())
+        footer = Kept(id=self.footer_kept, name="Footer", linked=True,
+                      section=msgspec.structs.replace(self._footer(), linked=""))
         site = Site(
             id=self.ids(), name="Quillmoor Dark Sky", address="quillmoor",
             brand=Brand(palette=tuple(Swatch(role=r, name=n, value=v) for r, n, v in _PALETTE)),
@@ -85,7 +93,8 @@ class _Quillmoor:
                       "what it costs",
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
             styles=starter_styles(), pages=pages, forms=self.forms,
-            services=(self.mailbox, self.list), media=tuple(self.media.values()))
+            services=(self.mailbox, self.list), media=tuple(self.media.values()),
+            kept=(footer,))
         return self._split(site, test_started)
 
     def _split(self, site: Site, started: date) -> Site:
@@ -149,6 +158,18 @@ class _Quillmoor:
             FormField(id=self.ids(), role=Role.EMAIL, label="E-mail", required=True),
             FormField(id=self.ids(), role=Role.LONG, label="Who is coming, and when?")))
 
+    def _bench_form(self) -> Form:
+        name, email, when = (self.ids() for _ in range(3))
+        return Form(
+            id=self.ids(), name="A place at the bench", submit="Ask for a place",
+            fields=(FormField(id=name, role=Role.NAME, label="Your name", required=True),
+                    FormField(id=email, role=Role.EMAIL, label="E-mail", required=True),
+                    FormField(id=when, role=Role.CHOICE, label="Which weekend?",
+                              choices=("March", "October", "either"))),
+            after=ThankPage(self.thanks),
+            routes=(NoticeRoute(id=self.ids(), service=self.mailbox.id,
+                                to="desk@quillmoor.example"),))
+
     # Parts that pages share
 
     def _header(self) -> Section:
@@ -165,14 +186,15 @@ class _Quillmoor:
 
     def _footer(self) -> Section:
         p = self.parts
-        return p.section(
+        return msgspec.structs.replace(p.section(
             "Footer",
             p.row(p.column(p.passage("Quillmoor Dark Sky. The hill above Little Quill, "
                                      "an hour from any town worth the name.", style="small")),
                   p.column(p.passage("desk@quillmoor.example", "Dark nights, Thursday to Sunday",
                                      style="small", align="right"),
                            phone={"align": "left"})),
-            role="footer", fill="ink", colour="paper", pad_top=40, pad_bottom=40)
+            role="footer", fill="ink", colour="paper", pad_top=40, pad_bottom=40),
+            linked=self.footer_kept)
 
     def _sign_up(self) -> Popup:
         p = self.parts

@@ -45,10 +45,11 @@ class Parts:
         return Listing(id=self.ids(), words=tuple(text(line) for line in lines), mark=mark,
                        look=Look(base=look))
 
-    def button(self, words: str, *actions: Action, looks: str = "main",
-               phone: Values | None = None, **look: Value) -> Button:
+    def button(self, words: str, *actions: Action, looks: str = "main", drawing: str = "",
+               icon_side: str = "before", phone: Values | None = None, **look: Value) -> Button:
         """Return a button."""
         return Button(id=self.ids(), words=text(words), actions=actions, looks=looks,
+                      drawing=drawing, icon_side=icon_side,
                       look=Look(base=look, phone=phone or {}))
 
     def picture(self, medium: Id, *actions: Action, phone: Values | None = None,
