@@ -19,10 +19,11 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-__all__ = ["FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Table", "button", "label", "panel",
-           "repaint_role", "scrolled"]
+__all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Table", "button",
+           "label", "panel", "repaint_role", "scrolled"]
 
 
+FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
 FILM_FILTER = "Videos (*.mp4 *.m4v *.webm)"
 PICTURE_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif)"
 

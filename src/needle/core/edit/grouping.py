@@ -14,8 +14,8 @@ from needle.core.site.site import Site
 from needle.core.site.tree import Column, Row, children_of
 from needle.core.site.widths import Width
 
-__all__ = ["add_cell", "delete_all", "even_cells", "move_all", "outermost", "set_shares",
-           "wrap"]
+__all__ = ["add_cell", "delete_all", "even_cells", "move_all", "outermost", "reorder_at",
+           "set_shares", "wrap"]
 
 _MOST_CELLS = 4
 
@@ -107,6 +107,31 @@ def _rows_of(row: Node, column: Node, items: Sequence[Node], keeps_ids: bool) ->
                                    id=column.id if keeps_ids else new_id())
     return [Row(id=row.id if keeps_ids else new_id(), look=row.look, hidden=row.hidden,
                 name=row.name, children=(held,))]  # type: ignore[arg-type]
+
+
+def reorder_at(site: Site, node_id: Id, width: Width, steps: int) -> Site:
+    """Return the site with a node earlier or later among its neighbours at one width only.
+
+    Its neighbours get their places at that width set too; other widths stay as they are.
+    """
+    place = find(site, node_id)
+    node, holder = node_at(site, place), parent_of(site, place)
+    if not isinstance(node, Item | Column):
+        raise EditError("Items and columns can stand in another order at one width. Choose one.")
+
+    def place_of(child: Node) -> float:
+        return float(child.look.value("order", width) or 0)
+
+    shown = sorted(children_of(holder), key=place_of)
+    at = next(n for n, child in enumerate(shown) if child.id == node_id)
+    to = max(0, min(len(shown) - 1, at + steps))
+    if to == at:
+        return site
+    shown.insert(to, shown.pop(at))
+    places = {child.id: n for n, child in enumerate(shown)}
+    return set_children(site, place.up, "children", tuple(
+        msgspec.structs.replace(c, look=c.look.with_value("order", places[c.id], width))
+        for c in children_of(holder)))
 
 
 def even_cells(count: int, most: int) -> int:

@@ -27,6 +27,7 @@ from needle.core.site.words import Run, Text, marked, tidy
 from needle.ui.build.live.engine import LiveEngine
 from needle.ui.build.live.fonts import FONT_CSS
 from needle.ui.build.live.view import LiveView
+from needle.ui.build.widthstrip import NARROWEST, WIDEST, WidthStrip
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
 
@@ -34,7 +35,6 @@ __all__ = ["Canvas"]
 
 _PRESETS = ((1440, "Desktop 1440"), (1280, "Desktop 1280"), (820, "Tablet 820"),
             (390, "Phone 390"), (360, "Phone 360"))
-_NARROWEST, _WIDEST = 240, 2560
 
 
 class _Frame(QWidget):
@@ -44,15 +44,18 @@ class _Frame(QWidget):
         alone_asked: This view wants all the room, or gives it back.
         swap_asked: The two views want to change places.
         refused: A width that cannot be shown was typed (in words).
+        resized: The page is shown at another width.
     """
 
     alone_asked = pyqtSignal()
     swap_asked = pyqtSignal()
     refused = pyqtSignal(str)
+    resized = pyqtSignal()
 
     def __init__(self, engine: LiveEngine, width: int) -> None:
         super().__init__()
         self.view = LiveView(engine, width)
+        self.worst = ""
         self._width = QComboBox()
         self._width.setEditable(True)
         self._width.setAccessibleName("Width of this view, in CSS pixels")
@@ -66,6 +69,9 @@ class _Frame(QWidget):
         line.editingFinished.connect(lambda: self._take(line.text()))
         self._scale = QLabel()
         self._scale.setProperty("role", "small")
+        self.sticks_out = QToolButton()
+        self.sticks_out.setProperty("role", "fault")
+        self.sticks_out.hide()
         swap = _tool("swap", "Swap the two views", self.swap_asked.emit)
         alone = _tool("eye", "Give this view all the room, or share it again",
                       self.alone_asked.emit)
@@ -74,30 +80,45 @@ class _Frame(QWidget):
         head.setSpacing(2)
         head.addWidget(self._width)
         head.addStretch()
-        for widget in (self._scale, swap, alone):
+        for widget in (self.sticks_out, self._scale, swap, alone):
             head.addWidget(widget)
         column = QVBoxLayout(self)
         column.setContentsMargins(6, 4, 6, 8)
         column.setSpacing(4)
+        self.strip = WidthStrip()
+        self.strip.show_width(width)
+        self.strip.dragged.connect(self.set_width)
         column.addLayout(head)
+        column.addWidget(self.strip)
         column.addWidget(self.view, 1)
         self.view.scaled.connect(self._show_scale)
 
     def _show_scale(self, scale: float) -> None:
         self._scale.setText(f"{scale:.0%}".replace("%", " %"))
 
+    def show_overflow(self, by: int) -> None:
+        """Say that something sticks out of the page by so many CSS pixels; 0 for nothing."""
+        self.sticks_out.setVisible(by > 0)
+        words = f"{by} px too wide"
+        self.sticks_out.setText(words)
+        self.sticks_out.setToolTip("Something sticks out of the page at this width. Click to "
+                                   "choose it.")
+        self.sticks_out.setAccessibleName(f"{words}: choose what sticks out")
+
     def set_width(self, px: int) -> None:
         """Show the page `px` CSS pixels wide."""
         self.view.set_css_width(px)
+        self.strip.show_width(px)
+        self.resized.emit()
         self._width.setCurrentText(_width_words(px))
 
     def _take(self, words: str) -> None:
         digits = "".join(sign for sign in words if sign.isdigit())
-        if digits and _NARROWEST <= int(digits[-5:]) <= _WIDEST:
+        if digits and NARROWEST <= int(digits[-5:]) <= WIDEST:
             self.set_width(int(digits[-5:]))
         else:
             self._width.setCurrentText(_width_words(self.view.css_width))
-            self.refused.emit(f"A view is {_NARROWEST} to {_WIDEST} px wide, not “{words}”.")
+            self.refused.emit(f"A view is {NARROWEST} to {WIDEST} px wide, not “{words}”.")
 
 
 def _width_words(px: int) -> str:
@@ -118,10 +139,12 @@ class Canvas(QWidget):
 
     Signals:
         menu_asked: The person asked for the menu of the chosen node.
+        files_dropped: Files were dropped on the page (their paths, target id, side).
         measured: A view has worked out the chosen node's numbers (by row of the style table).
     """
 
     menu_asked = pyqtSignal()
+    files_dropped = pyqtSignal(list, str, str)
     measured = pyqtSignal(dict)
 
     def __init__(self, session: Session) -> None:
@@ -140,6 +163,9 @@ class Canvas(QWidget):
             frame.refused.connect(lambda words: session.said.emit(words, True))
             frame.view.said.connect(lambda message, v=frame.view: self._hear(v, message))
             frame.view.dropped.connect(self._on_dropped)
+            frame.view.files_dropped.connect(self.files_dropped)
+            frame.resized.connect(lambda: self._look_later.start())
+            frame.sticks_out.clicked.connect(lambda _=False, f=frame: self._choose_overflow(f))
             self._splitter.setStretchFactor(number, 5 if number == 0 else 2)
         self._splitter.setSizes([700, 280])
         row = QHBoxLayout(self)
@@ -152,6 +178,8 @@ class Canvas(QWidget):
         self._measure_later = QTimer(self, singleShot=True, interval=150)
         self._measure_later.timeout.connect(self._measure)
         session.scoped.connect(self._measure_later.start)
+        self._look_later = QTimer(self, singleShot=True, interval=400)
+        self._look_later.timeout.connect(self._look_for_overflow)
 
     @property
     def views(self) -> tuple[LiveView, LiveView]:
@@ -193,6 +221,7 @@ class Canvas(QWidget):
         match message["t"]:
             case "ready":
                 self._show_selection(view, reveal=False)
+                self._look_later.start()
             case "pick" if message.get("more"):
                 self._session.select_more(message["id"])
             case "pick":
@@ -272,6 +301,20 @@ class Canvas(QWidget):
             if view is not change.asker:
                 view.apply(found)
         self._measure_later.start()
+        self._look_later.start()
+
+    def _look_for_overflow(self) -> None:
+        """Ask each view what sticks out of the page at its width."""
+        for frame in self.frames:
+            def tell(worst: dict[str, Any] | None, frame: _Frame = frame) -> None:
+                frame.worst = worst["id"] if worst else ""
+                frame.show_overflow(worst["by"] if worst else 0)
+
+            frame.view.call("overflow", then=tell)
+
+    def _choose_overflow(self, frame: _Frame) -> None:
+        if frame.worst:
+            self._session.select(frame.worst)
 
     def _on_selected(self, node_id: Id) -> None:
         for view in self.views:

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QMimeData, QObject
 from PyQt6.QtWidgets import QApplication, QInputDialog, QWidget
 
 from needle.core.edit.clipping import clip, clip_words, insert_all, paste
-from needle.core.edit.grouping import add_cell, delete_all, outermost, wrap
+from needle.core.edit.grouping import add_cell, delete_all, outermost, reorder_at, wrap
 from needle.core.edit.looks import paste_look, plain_look, take_look
 from needle.core.edit.nodes import duplicate, nudge, set_hidden_all, split_row
 from needle.core.edit.place import EditError
@@ -70,6 +70,12 @@ class PartCommands(QObject):
                     enabled=self._chosen, run=lambda: self._nudge(-1)),
             Command(id="node.down", menu="Edit", title="Move down", keys="Alt+Down",
                     enabled=self._chosen, run=lambda: self._nudge(1)),
+            *(Command(id=f"node.phone.{words}", menu="Edit", keys=keys, enabled=self._chosen,
+                      title=f"{words.capitalize()} on the phone only", keywords="order reorder",
+                      run=lambda n=steps: self._edit("order on phone", lambda site, ids: reorder_at(  # type: ignore[misc]
+                          site, ids[-1], Width.PHONE, n)))
+              for words, keys, steps in (("earlier", "Alt+Shift+Up", -1),
+                                         ("later", "Alt+Shift+Down", 1))),
             Command(id="node.outer", menu="Edit", title="Choose what holds it", keys="Alt+Left",
                     run=self._choose_outer, enabled=self._chosen),
             Command(id="node.delete", menu="Edit", title="Delete", keys="Del",

@@ -1,7 +1,9 @@
 """Build, put together: bar, Script, live views, tray, and the commands that work on a page."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
+import msgspec
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import (
     QFileDialog,
@@ -14,8 +16,8 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.forms import add_form
 from needle.core.edit.links import keep_section, linked_uses, unlink, update_kept
-from needle.core.edit.nodes import add_top, insert, node_rank, set_field
-from needle.core.edit.place import find, node_at
+from needle.core.edit.nodes import Side, add_top, insert, node_rank, set_field
+from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.whole import add_medium
 from needle.core.films.reading import FilmError
 from needle.core.images.reading import PictureError
@@ -23,7 +25,8 @@ from needle.core.kinds import ITEM_KINDS
 from needle.core.render.holders import KINDS, kind_of
 from needle.core.site.ids import Id, new_id
 from needle.core.site.kind import Kind
-from needle.core.site.site import Site
+from needle.core.site.node import Node
+from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.widths import Width
 from needle.store.media import import_film, import_picture
@@ -38,12 +41,17 @@ from needle.ui.build.stills import Stills
 from needle.ui.build.tray import Tray
 from needle.ui.build.versions import VersionsDialog
 from needle.ui.build.walk import WalkThrough
-from needle.ui.cards import FILM_FILTER, PICTURE_FILTER
+from needle.ui.cards import FILM_ENDINGS, FILM_FILTER, PICTURE_FILTER
 from needle.ui.commands import Command
 from needle.ui.session import Session
 from needle.ui.theme import icon
 
 __all__ = ["BuildStage"]
+
+
+def _known(site: Site, medium: Medium) -> Id:
+    """Return the id under which the site has this file."""
+    return next(m.id for m in site.media if m.file == medium.file)
 
 
 class BuildStage(QWidget):
@@ -79,6 +87,7 @@ class BuildStage(QWidget):
         self._pages = PageCommands(session, self)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
+        self.canvas.files_dropped.connect(self.drop_files)
 
     def end(self) -> None:
         """Take the views apart before the window goes."""
@@ -300,6 +309,36 @@ class BuildStage(QWidget):
             return site if getattr(node, place) else set_field(site, node_id, place, still.id)
 
         self._session.edit("add video", how)
+
+    def drop_files(self, paths: Sequence[str], target: Id, side: Side) -> None:
+        """Put dropped pictures and videos where they were dropped."""
+        for path in map(Path, paths):
+            kind = ITEM_KINDS["video" if path.suffix.lower() in FILM_ENDINGS else "picture"]
+            node = kind.new(new_id())
+            try:
+                site = self._with_file(self._session.site, node, path, target, side)
+            except (PictureError, FilmError, EditError) as error:
+                self._refuse(str(error))
+                return
+            self._session.edit("drop file", lambda _, site=site: site)  # type: ignore[misc]
+            self._session.select(node.id)
+            target, side = node.id, "after"
+
+    def _with_file(self, site: Site, node: Node, path: Path, target: Id, side: Side) -> Site:
+        """Return the site with an item that shows a file, which is copied into the project."""
+        session = self._session
+        if kind_of(node).key == "video":
+            film, still = import_film(session.folder, path)
+            site = add_medium(add_medium(site, film), still)
+            changes = {"film": _known(site, film), "poster": _known(site, still)}
+        else:
+            medium = import_picture(session.folder, path)
+            site = add_medium(site, medium)
+            changes = {"medium": _known(site, medium)}
+        node = msgspec.structs.replace(node, **changes)
+        if not target:
+            return add_top(site, session.page.id, session.variant.key, node)
+        return insert(site, node, target, side)
 
     def _refuse(self, words: str) -> None:
         self._session.said.emit(words, True)

@@ -26,8 +26,7 @@ from needle.core.site.styletable import Property, properties_for
 from needle.core.site.tree import Row
 from needle.core.site.widths import Width
 from needle.ui.build.actions import ActionsEdit
-from needle.ui.build.fields import CodeEdit, EntriesEdit, PagesEdit
-from needle.ui.build.icons import IconButton
+from needle.ui.build.fieldeditors import FieldEditors
 from needle.ui.build.properties import (
     WIDTH_WORDS,
     PropertyEditor,
@@ -38,13 +37,10 @@ from needle.ui.build.styles import StyleColumns
 from needle.ui.build.traycolumn import TrayColumn, dim_label
 from needle.ui.cards import repaint_role
 from needle.ui.editors import (
-    ChoiceEdit,
-    ColourEdit,
     DragLabel,
     Knot,
     NumberEdit,
     Segments,
-    WordsEdit,
 )
 from needle.ui.session import Change, Session
 
@@ -78,6 +74,9 @@ class Tray(QWidget):
         self._measured: dict[str, float] = {}
         self._shown: type[Node] | None = None
         self._refreshers: list[Callable[[Node], None]] = []
+        self._fields = FieldEditors(session)
+        self._fields.medium_asked.connect(self.medium_asked)
+        self._fields.form_asked.connect(self.form_asked)
         self.editors: dict[str, QWidget] = {}
         self.knots: dict[str, Knot] = {}
         self._scroll = QScrollArea()
@@ -251,89 +250,10 @@ class Tray(QWidget):
         return alike([row if reach == "row" else path[0]], node)
 
     def _add_field(self, column: TrayColumn, field: Field) -> None:
-        editor, refresh = self._field_editor(field)
+        editor, refresh = self._fields.make(field, partial(self._set_field, field.name))
         self.editors[field.name] = editor
         column.add_line(dim_label(field.label), editor)
         self._refreshers.append(refresh)
-
-    def _field_editor(self, field: Field) -> tuple[QWidget, Callable[[Node], None]]:
-        take = partial(self._set_field, field.name)
-        if field.editor == "line":
-            line = WordsEdit(field.label)
-            line.kept.connect(take)
-            return line, lambda node: line.show_words(str(getattr(node, field.name)))
-        if field.editor == "code":
-            code = CodeEdit(field.label)
-            code.kept.connect(take)
-            return code, lambda node: code.show_code(str(getattr(node, field.name)))
-        if field.editor == "entries":
-            assert field.new_entry is not None
-            entries = EntriesEdit(field.label, field.new_entry, field.parts)
-            entries.chosen.connect(take)
-            entries.medium_asked.connect(lambda number, part: self.medium_asked.emit(
-                self._session.selection, f"{field.name}.{number}.{part}"))
-            return entries, lambda node: entries.show_entries(
-                getattr(node, field.name), node, self._session.site.media)
-        if field.editor == "icon":
-            drawing = IconButton(field.label)
-            drawing.chosen.connect(take)
-            return drawing, lambda node: drawing.show_icon(getattr(node, field.name))
-        if field.editor == "pages":
-            pages = PagesEdit(field.label)
-            pages.chosen.connect(take)
-            return pages, lambda node: pages.show_pages(
-                self._session.site.pages, getattr(node, field.name))
-        if field.editor == "number":
-            number = NumberEdit(field.label, field.low, field.high, 4)
-            number.chosen.connect(lambda value: take(value if value is not None else field.low))
-            number.refused.connect(lambda words: self._session.said.emit(words, True))
-            return number, lambda node: number.show_value(getattr(node, field.name))
-        if field.editor == "colour":
-            colour = ColourEdit(field.label)
-            colour.chosen.connect(lambda value: take(value or "ink"))
-            return colour, lambda node: colour.show_value(
-                getattr(node, field.name), self._session.site.brand)
-        return self._choice_field(field, take)
-
-    def _choice_field(self, field: Field, take: Callable[[object], None],
-                      ) -> tuple[QWidget, Callable[[Node], None]]:
-        """A choice whose values come from the table or from the site."""
-        choice = ChoiceEdit(field.label, {}, inherit=False)
-        asked = {"medium": self.medium_asked, "form": self.form_asked}.get(field.editor)
-
-        def chosen(value: object) -> None:
-            if value == "…" and field.editor in ("medium", "film"):
-                self.medium_asked.emit(self._session.selection, field.name)
-            elif value == "…" and asked is not None:
-                self.form_asked.emit("")
-            else:
-                take(value)
-
-        def refresh(node: Node) -> None:
-            offered = self._offered(field)
-            if [choice.itemData(i) for i in range(choice.count())] != list(offered) or [
-                    choice.itemText(i) for i in range(choice.count())] != list(offered.values()):
-                choice.clear()
-                for value, words in offered.items():
-                    choice.addItem(words, value)
-            choice.show_value(getattr(node, field.name))
-
-        choice.chosen.connect(chosen)
-        return choice, refresh
-
-    def _offered(self, field: Field) -> dict[object, str]:
-        site = self._session.site
-        if field.editor == "style":
-            return {style.key: style.name for style in site.styles}
-        if field.editor == "medium":
-            return {"": "none"} | {m.id: m.name for m in site.media if not m.is_video} | {
-                "…": "Add a picture…"}
-        if field.editor == "film":
-            return {"": "none"} | {m.id: m.name for m in site.media if m.is_video} | {
-                "…": "Add a video…"}
-        if field.editor == "form":
-            return {"": "none"} | {f.id: f.name for f in site.forms} | {"…": "Make a new form…"}
-        return dict(field.choices)
 
     def _set_field(self, name: str, value: object) -> None:
         node = self._session.node()

@@ -58,7 +58,7 @@ def gains_one_by_one(p: Parts, stock: Stock) -> Section:
     for number, title in enumerate(("The first gain", "The second gain", "The third gain")):
         picture = p.column(p.picture(stock.picture(number), radius=8), share=5,
                            phone={"order": 0})
-        words = p.column(p.heading(title, rank=3, style="heading"),
+        words = p.column(p.heading(title),
                          p.passage("Two or three sentences with one thing in them that can be "
                                    "seen, heard or counted."), share=6, phone={"order": 1})
         pair = (picture, words) if number % 2 == 0 else (words, picture)

@@ -28,7 +28,7 @@ def module(p: Parts, stock: Stock) -> Section:
     return p.section("Part", p.row(
         p.column(p.picture(stock.picture(1), radius=8, hang="left", hang_by=140), share=5),
         p.column(p.passage("Part 1", style="small", weight=600, colour="accent"),
-                 p.heading("What they learn in it", rank=3, style="heading"),
+                 p.heading("What they learn in it"),
                  p.passage("What they do, what they take home."),
                  p.listing("One thing they make", "One thing they can do after"), share=6),
         level="center", gap=36, phone={"gap": 20}), inner=760, fill="mist", **_ROOM)

@@ -7,7 +7,17 @@ from typing import Any
 
 import msgspec
 from PyQt6 import sip
-from PyQt6.QtCore import QEvent, QFile, QIODevice, QObject, Qt, QUrl, pyqtSignal, pyqtSlot
+from PyQt6.QtCore import (
+    QEvent,
+    QFile,
+    QIODevice,
+    QMimeData,
+    QObject,
+    Qt,
+    QUrl,
+    pyqtSignal,
+    pyqtSlot,
+)
 from PyQt6.QtGui import (
     QContextMenuEvent,
     QDragEnterEvent,
@@ -54,11 +64,13 @@ class LiveView(QWebEngineView):
     Signals:
         said: The view's script reports something the person did.
         dropped: Nodes were dropped from elsewhere (their ids, target id, side).
+        files_dropped: Files were dropped from elsewhere (their paths, target id, side).
         scaled: The scale changed.
     """
 
     said = pyqtSignal(dict)
     dropped = pyqtSignal(list, str, str)
+    files_dropped = pyqtSignal(list, str, str)
     scaled = pyqtSignal(float)
 
     def __init__(self, engine: LiveEngine, width: int) -> None:
@@ -171,7 +183,8 @@ class LiveView(QWebEngineView):
             event.accept()
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
-        if event and event.mimeData().hasFormat(NODE_MIME):  # type: ignore[union-attr]
+        mime = event.mimeData() if event else None
+        if event and mime and (mime.hasFormat(NODE_MIME) or _files_of(mime)):
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
@@ -187,13 +200,18 @@ class LiveView(QWebEngineView):
     def dropEvent(self, event: QDropEvent | None) -> None:
         assert event is not None
         ids, rank = self._dragged(event)
+        mime = event.mimeData()
+        files = _files_of(mime) if mime else []
         event.acceptProposedAction()
         at = event.position()
 
         def drop(found: Any) -> None:
             self.call("clearMark")
-            if found:
-                self.dropped.emit(ids, found["target"], found["side"])
+            target, side = (found["target"], found["side"]) if found else ("", "after")
+            if files:
+                self.files_dropped.emit(files, target, side)
+            elif found:
+                self.dropped.emit(ids, target, side)
 
         self.call("hover", at.x(), at.y(), rank, ids[0], then=drop)
 
@@ -201,5 +219,12 @@ class LiveView(QWebEngineView):
     def _dragged(event: QDropEvent) -> tuple[list[Id], int]:
         mime = event.mimeData()
         assert mime is not None
+        if not mime.hasFormat(NODE_MIME):
+            return [""], 0
         held = json.loads(bytes(mime.data(NODE_MIME).data()))
         return held["ids"], held["rank"]
+
+
+def _files_of(mime: QMimeData) -> list[str]:
+    """Return the paths of the files that are dragged."""
+    return [url.toLocalFile() for url in mime.urls() if url.isLocalFile()]

@@ -1,0 +1,115 @@
+"""Editors for the values of a node itself, as its kind declares them."""
+
+from collections.abc import Callable
+
+from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtWidgets import QWidget
+
+from needle.core.site.kind import Field
+from needle.core.site.node import Node
+from needle.ui.build.fields import CodeEdit, EntriesEdit, PagesEdit
+from needle.ui.build.icons import IconButton
+from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit, WordsEdit
+from needle.ui.session import Session
+
+__all__ = ["FieldEditors"]
+
+
+class FieldEditors(QObject):
+    """Makes editors for fields.
+
+    Signals:
+        medium_asked: The person wants to add a picture or video (node id, path of the field).
+        form_asked: The person wants a new form.
+    """
+
+    medium_asked = pyqtSignal(str, str)
+    form_asked = pyqtSignal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+
+    def make(self, field: Field, take: Callable[[object], None],
+             ) -> tuple[QWidget, Callable[[Node], None]]:
+        """Return the editor of a field, and what shows a node's value in it.
+
+        Args:
+            take: Gets what the person chooses.
+        """
+        if field.editor == "line":
+            line = WordsEdit(field.label)
+            line.kept.connect(take)
+            return line, lambda node: line.show_words(str(getattr(node, field.name)))
+        if field.editor == "code":
+            code = CodeEdit(field.label)
+            code.kept.connect(take)
+            return code, lambda node: code.show_code(str(getattr(node, field.name)))
+        if field.editor == "entries":
+            assert field.new_entry is not None
+            entries = EntriesEdit(field.label, field.new_entry, field.parts)
+            entries.chosen.connect(take)
+            entries.medium_asked.connect(lambda number, part: self.medium_asked.emit(
+                self._session.selection, f"{field.name}.{number}.{part}"))
+            return entries, lambda node: entries.show_entries(
+                getattr(node, field.name), node, self._session.site.media)
+        if field.editor == "icon":
+            drawing = IconButton(field.label)
+            drawing.chosen.connect(take)
+            return drawing, lambda node: drawing.show_icon(getattr(node, field.name))
+        if field.editor == "pages":
+            pages = PagesEdit(field.label)
+            pages.chosen.connect(take)
+            return pages, lambda node: pages.show_pages(
+                self._session.site.pages, getattr(node, field.name))
+        if field.editor == "number":
+            number = NumberEdit(field.label, field.low, field.high, 4)
+            number.chosen.connect(lambda value: take(value if value is not None else field.low))
+            number.refused.connect(lambda words: self._session.said.emit(words, True))
+            return number, lambda node: number.show_value(getattr(node, field.name))
+        if field.editor == "colour":
+            colour = ColourEdit(field.label)
+            colour.chosen.connect(lambda value: take(value or "ink"))
+            return colour, lambda node: colour.show_value(
+                getattr(node, field.name), self._session.site.brand)
+        return self._choice_field(field, take)
+
+    def _choice_field(self, field: Field, take: Callable[[object], None],
+                      ) -> tuple[QWidget, Callable[[Node], None]]:
+        """A choice whose values come from the table or from the site."""
+        choice = ChoiceEdit(field.label, {}, inherit=False)
+        asked = {"medium": self.medium_asked, "form": self.form_asked}.get(field.editor)
+
+        def chosen(value: object) -> None:
+            if value == "…" and field.editor in ("medium", "film"):
+                self.medium_asked.emit(self._session.selection, field.name)
+            elif value == "…" and asked is not None:
+                self.form_asked.emit("")
+            else:
+                take(value)
+
+        def refresh(node: Node) -> None:
+            offered = self._offered(field)
+            if [choice.itemData(i) for i in range(choice.count())] != list(offered) or [
+                    choice.itemText(i) for i in range(choice.count())] != list(offered.values()):
+                choice.clear()
+                for value, words in offered.items():
+                    choice.addItem(words, value)
+            choice.show_value(getattr(node, field.name))
+
+        choice.chosen.connect(chosen)
+        return choice, refresh
+
+    def _offered(self, field: Field) -> dict[object, str]:
+        site = self._session.site
+        if field.editor == "style":
+            return {style.key: style.name for style in site.styles}
+        if field.editor == "medium":
+            return {"": "none"} | {m.id: m.name for m in site.media if not m.is_video} | {
+                "…": "Add a picture…"}
+        if field.editor == "film":
+            return {"": "none"} | {m.id: m.name for m in site.media if m.is_video} | {
+                "…": "Add a video…"}
+        if field.editor == "form":
+            return {"": "none"} | {f.id: f.name for f in site.forms} | {"…": "Make a new form…"}
+        return dict(field.choices)
