@@ -44,7 +44,7 @@ def _steps(low: float, high: float) -> list[float]:
     power = 10.0 ** math.floor(math.log10(span / 4))
     step = next(power * factor for factor in (1, 2, 5, 10) if span / (power * factor) <= 5)
     first, last = math.floor(low / step), math.ceil(high / step)
-    return [round(number * step, 10) for number in range(first, last + 1)]
+    return [round(number * step, 10) for number in range(first, max(last, first + 1) + 1)]
 
 
 def _axes(table: Table, shape: str, unit: str) -> Iterator[str]:

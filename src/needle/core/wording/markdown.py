@@ -21,8 +21,9 @@ from needle.core.site.words import Run, Text, tidy
 __all__ = ["MarkdownRead", "markdown_of", "read_markdown"]
 
 _MARK = re.compile(r"^<!-- needle ([\w-]+) ([\w.]+) -->[ \t]*$", re.MULTILINE)
-_SPECIAL = re.compile(r"([\\`*_\[\]<>])")
-_START = re.compile(r"^(\s*)([#>+-]|\d+[.)])", re.MULTILINE)
+_SPECIAL = re.compile(r"([\\`*_\[\]<>&])")
+# What would begin a heading, list, rule or quotation at the start of a line.
+_START = re.compile(r"^(\s*\d*)([#>+=.)-])", re.MULTILINE)
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,18 +62,34 @@ def _written(node: Node, path: str) -> str:
 
 
 def _line(runs: Text) -> str:
-    return "".join(_run(run) for run in runs)
+    """Return one line as Markdown; with tags for its marks where the stars would not be seen.
+
+    Markdown takes no star for emphasis between a letter and a sign: “1*<*”.
+    """
+    starred = "".join(_run(run, ("*", "*"), ("**", "**")) for run in runs).lstrip(" ")
+    if all(not (run.strong or run.emphasis) for run in runs) or _same(_lines(starred), runs):
+        return starred
+    return "".join(_run(run, ("<em>", "</em>"), ("<strong>", "</strong>"))
+                   for run in runs).lstrip(" ")
 
 
-def _run(run: Run) -> str:
+def _same(lines: tuple[Text, ...], runs: Text) -> bool:
+    """Whether what was read back has the words and marks of `runs`."""
+    read = [(sign, run.strong, run.emphasis) for line in lines for run in line
+            for sign in run.words if not sign.isspace()]
+    return read == [(sign, run.strong, run.emphasis) for run in runs for sign in run.words
+                    if not sign.isspace()]
+
+
+def _run(run: Run, emphasis: tuple[str, str], strong: tuple[str, str]) -> str:
     words = _START.sub(r"\1\\\2", _SPECIAL.sub(r"\\\1", run.words)).replace("\n", "\\\n")
     lead = words[: len(words) - len(words.lstrip(" "))]
     tail = words[len(words.rstrip(" ")) :] if words.strip(" ") else ""
     core = words.strip(" ")
     if not core:
         return words
-    core = f"*{core}*" if run.emphasis else core
-    core = f"**{core}**" if run.strong else core
+    core = emphasis[0] + core + emphasis[1] if run.emphasis else core
+    core = strong[0] + core + strong[1] if run.strong else core
     core = f"[{core}](<{run.link}>)" if run.link else core
     return f"{lead}{core}{tail}"
 
@@ -115,7 +132,7 @@ def _pieces(words: str) -> Iterator[tuple[str, str, str]]:
 
 
 def _lines(written: str) -> tuple[Text, ...]:
-    tokens = MarkdownIt("commonmark", {"html": False}).parse(written.strip())
+    tokens = MarkdownIt("commonmark", {"html": True}).parse(written.strip())
     return tuple(_runs(token.children or []) for token in tokens if token.type == "inline")
 
 
@@ -133,6 +150,10 @@ def _runs(tokens: list[Token]) -> Text:
                 link = str(token.attrGet("href") or "")
             case "link_close":
                 link = ""
+            case "html_inline" if token.content in ("<strong>", "</strong>"):
+                strong += -1 if "/" in token.content else 1
+            case "html_inline" if token.content in ("<em>", "</em>"):
+                emphasis += -1 if "/" in token.content else 1
             case "hardbreak":
                 runs.append(Run("\n"))
             case "softbreak":

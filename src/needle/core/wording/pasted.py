@@ -1,8 +1,11 @@
 """Foreign markup as items: its words, headings, lists, links and emphasis, and nothing else."""
 
+import re
+from collections.abc import Mapping
 from dataclasses import dataclass, field
-from html.parser import HTMLParser
 from itertools import groupby
+
+from lxml import etree
 
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
@@ -21,8 +24,7 @@ _BLOCKS = frozenset({"p", "div", "section", "article", "blockquote", "td", "th",
                      "br"})
 _SILENT = frozenset({"script", "style", "head", "title", "template", "svg", "noscript", "object",
                      "iframe", "textarea", "select", "xml"})
-_VOID = frozenset({"br", "img", "meta", "link", "input", "hr", "area", "base", "col", "embed",
-                   "source", "track", "wbr"})
+_NEVER = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\ud800-\udfff]")
 _STYLES = {2: "heading", 3: "minor"}
 
 
@@ -34,21 +36,21 @@ class _Block:
     runs: list[Run] = field(default_factory=list)
 
 
-class _Reader(HTMLParser):
+class _Reader:
     """Collects blocks; whatever it does not know adds its words and no more."""
 
     def __init__(self) -> None:
-        super().__init__(convert_charrefs=True)
         self.blocks: list[_Block] = []
         self._open: _Block | None = None
-        self._silent: list[str] = []
+        self._silent = 0
         self._strong = self._emphasis = 0
         self._links: list[str] = []
         self._lists: list[str] = []
 
-    def handle_starttag(self, tag: str, attrs: list[tuple[str, str | None]]) -> None:
-        if tag in _SILENT or (self._silent and tag not in _VOID):
-            self._silent.append(tag)
+    def start(self, tag: str, attributes: Mapping[str, str]) -> None:
+        """Take the start of an element."""
+        if tag in _SILENT:
+            self._silent += 1
         elif tag in _HEADINGS:
             self._begin(tag)
         elif tag == "li":
@@ -64,28 +66,28 @@ class _Reader(HTMLParser):
         elif tag in ("i", "em"):
             self._emphasis += 1
         elif tag == "a":
-            address = safe_address(dict(attrs).get("href") or "")
+            address = safe_address(attributes.get("href", ""))
             self._links.append("" if address.startswith("#") else address)
 
-    def handle_endtag(self, tag: str) -> None:
-        if self._silent:
-            if tag in self._silent:
-                while self._silent.pop() != tag:
-                    pass
+    def end(self, tag: str) -> None:
+        """Take the end of an element."""
+        if tag in _SILENT:
+            self._silent -= 1
         elif tag in _HEADINGS or tag in _BLOCKS or tag == "li":
             self._open = None
             if tag in ("ul", "ol") and self._lists:
                 self._lists.pop()
         elif tag in ("b", "strong"):
-            self._strong = max(0, self._strong - 1)
+            self._strong -= 1
         elif tag in ("i", "em"):
-            self._emphasis = max(0, self._emphasis - 1)
+            self._emphasis -= 1
         elif tag == "a" and self._links:
             self._links.pop()
 
-    def handle_data(self, data: str) -> None:
+    def data(self, data: str) -> None:
+        """Take words."""
         words = " ".join(data.split())
-        if self._silent or (not words and (self._open is None or not data)):
+        if self._silent or (not words and self._open is None):
             return
         spaced = (" " if data[:1].isspace() else "") + words + (
             " " if words and data[-1:].isspace() else "")
@@ -93,8 +95,15 @@ class _Reader(HTMLParser):
             self._begin("p")
         assert self._open is not None
         self._open.runs.append(Run(
-            spaced, strong=bool(self._strong), emphasis=bool(self._emphasis),
+            spaced, strong=self._strong > 0, emphasis=self._emphasis > 0,
             link=self._links[-1] if self._links else ""))
+
+    def comment(self, words: str) -> None:
+        """Leave comments alone."""
+
+    def close(self) -> list[_Block]:
+        """Return what was collected."""
+        return self.blocks
 
     def _begin(self, tag: str) -> None:
         self._open = _Block(tag)
@@ -107,10 +116,13 @@ def items_from_html(html: str) -> list[Item]:
     Lines of a list become one list, paragraphs in a row one text. No styles, scripts, pictures
     or attributes come along, and links only to web, mail and phone addresses.
     """
-    reader = _Reader()
-    reader.feed(html[:LONGEST])
-    reader.close()
-    blocks = [(block.tag, runs) for block in reader.blocks
+    clean = _NEVER.sub(" ", html[:LONGEST])
+    parser = etree.HTMLParser(target=_Reader(), recover=True, huge_tree=True, encoding="utf-8")
+    try:
+        found = etree.fromstring(clean.encode() or b" ", parser)
+    except etree.XMLSyntaxError:
+        return items_from_words(re.sub(r"<[^>]{0,999}>", " ", clean))
+    blocks = [(block.tag, runs) for block in found
               if plain(runs := _trimmed(block.runs)).strip()]
     items: list[Item] = []
     for tag, group in groupby(blocks, key=lambda block: block[0]):
