@@ -1,7 +1,10 @@
 """Each kind of item: what visitors get of it, and what it refuses."""
 
+import json
 import re
 import unittest
+import xml.etree.ElementTree as ET
+from html import unescape
 
 import html5lib
 import msgspec
@@ -10,19 +13,33 @@ from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import add_page, delete_page
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import plain_lines, texts_of
+from needle.core.edit.whole import add_medium
+from needle.core.icons.drawing import find_icons, icon_names, icon_svg
 from needle.core.kinds import ITEM_KINDS
+from needle.core.kinds.button import Button
+from needle.core.kinds.chart import Chart
 from needle.core.kinds.countdown import Countdown
 from needle.core.kinds.embed import Embed
+from needle.core.kinds.icon import Icon
 from needle.core.kinds.menu import Menu
+from needle.core.kinds.picture import Picture
 from needle.core.kinds.progress import Progress
 from needle.core.kinds.testimonial import Testimonial
+from needle.core.kinds.video import Video
 from needle.core.render.context import Context
-from needle.core.render.document import runtime_parts
+from needle.core.render.document import live_body, runtime_parts
 from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import page_css
-from needle.core.site.actions import OpenPopup
+from needle.core.site.actions import (
+    CountGoal,
+    GoSection,
+    HidePart,
+    OpenPopup,
+    PlayVideo,
+    ShowPart,
+)
 from needle.core.site.node import Item
-from needle.core.site.site import Site
+from needle.core.site.site import Medium, Site
 from needle.core.site.words import Run, text
 from needle.core.snags.finding import find_snags
 from needle.store.media import EditPictures, PublishedPictures
@@ -196,3 +213,110 @@ class EmbedTest(unittest.TestCase):
         self.assertNotIn("script", edited)
         self.assertIn(f"{len(self.CODE)} characters", edited)
         self.assertIn("min-height:320px", edited)
+
+
+class VideoTest(unittest.TestCase):
+    FILM = Medium(id="f1", name="night.webm", file="night.webm", width=640, height=360, seconds=8)
+
+    def site(self, item: Item) -> Site:
+        return add_medium(with_item(item), self.FILM)
+
+    def test_ones_own_plays_in_place_and_only_after_a_click(self) -> None:
+        item = Video(id="v1", film="f1", title="The hill")
+        out = html(self.site(item), item)
+        self.assertIn('<source src="../assets/night.webm" type="video/webm">', out)
+        self.assertIn('preload="none"', out)
+        self.assertNotIn("autoplay", out)
+        loop = msgspec.structs.replace(item, plays="loop")
+        self.assertRegex(html(self.site(loop), loop), " autoplay muted loop ")
+
+    def test_one_from_elsewhere_is_a_stand_in_until_it_is_asked_for(self) -> None:
+        for pasted in ("https://films.example/e/9", "//films.example/e/9",
+                       '<iframe width=9 src="https://films.example/e/9" allow></iframe>',
+                       "<div><IFRAME src='https://films.example/e/9'></iframe><script>x</script>"):
+            item = Video(id="v1", address=pasted)
+            with self.subTest(pasted):
+                out = html(self.site(item), item)
+                self.assertIn('data-frame="https://films.example/e/9"', out)
+                self.assertIn("loads from films.example", out)
+                self.assertNotRegex(out, "<iframe|<script")
+        self.assertEqual(runtime_parts(self.site(item).pages[0].variants[0], False),
+                         ("popup", "clicks", "form", "video"))
+
+    def test_what_plays_nowhere_is_refused(self) -> None:
+        site = self.site(Video(id="v1"))
+        for bad in ("javascript:alert(1)", "films", "<iframe src=javascript:x>",
+                    "data:text/html,x"):
+            with self.subTest(bad), self.assertRaisesRegex(EditError, "no address that a video"):
+                set_field(site, "v1", "address", bad)
+
+    def test_the_editor_never_plays(self) -> None:
+        for item in (Video(id="v1", film="f1"), Video(id="v1", address="https://x.example/v")):
+            self.assertNotRegex(html(self.site(item), item, "edit"), "<video|<iframe|href")
+
+
+class NewKindsTest(unittest.TestCase):
+    def test_a_chart_reads_as_a_table_too(self) -> None:
+        item = Chart(id="c1", words=text("Rain"), numbers="May; 3\nJune; 5", unit="mm")
+        out = html(with_item(item), item)
+        self.assertIn('role="img" aria-label="Rain"', out)
+        self.assertIn('<th scope="row">May</th><td>3 mm</td>', out)
+        with self.assertRaisesRegex(EditError, "Line 1"):
+            set_field(with_item(item), "c1", "numbers", "words only here")
+
+    def test_pictures_are_cut_by_value(self) -> None:
+        medium = Medium(id="m1", name="a", file="a.png", width=900, height=600, alt="A hill")
+        item = Picture(id="p1", medium="m1", ratio="1/1", focus_x=20, focus_y=70, zoom=150)
+        out = html(add_medium(with_item(item), medium), item)
+        self.assertIn("aspect-ratio:1/1;object-fit:cover;object-position:20% 70%", out)
+        self.assertIn("transform:scale(1.5);transform-origin:20% 70%", out)
+
+    def test_entries_take_pictures_by_path(self) -> None:
+        site = with_item(ITEM_KINDS["team"].new("t1"))
+        site = add_medium(site, Medium(id="m1", name="a", file="a.png", width=9, height=9))
+        site = set_field(site, "t1", "entries.1.medium", "m1")
+        team = node_at(site, find(site, "t1"))
+        self.assertEqual([m.medium for m in team.entries], ["", "m1", ""])
+        self.assertEqual(html(site, team).count("<img"), 1)
+
+    def test_a_button_and_a_list_show_their_icons(self) -> None:
+        button = msgspec.structs.replace(ITEM_KINDS["button"].new("b1"), drawing="star",
+                                         icon_side="after")
+        out = html(with_item(button), button, "edit")
+        self.assertRegex(out, '<span data-words="one" data-text="words">[^<]*</span><svg')
+        lines = msgspec.structs.replace(ITEM_KINDS["list"].new("l1"), mark="icon", drawing="moon")
+        self.assertIn("--mark:url(&#34;data:image/svg+xml,", html(with_item(lines), lines))
+
+    def test_icons_are_found_by_word_and_say_what_they_mean(self) -> None:
+        self.assertGreaterEqual(len(icon_names()), 300)
+        self.assertIn("telescope", find_icons("stargazing"))
+        self.assertEqual(find_icons("moon")[0], "cloud-moon")
+        self.assertEqual(find_icons("no such word"), [])
+        for name in icon_names():
+            ET.fromstring(str(icon_svg(name)))
+        icon = Icon(id="i1", drawing="moon", alt="At night")
+        self.assertIn('role="img" aria-label="At night"', html(with_item(icon), icon))
+
+
+class ClickTest(unittest.TestCase):
+    def test_several_things_in_turn_and_the_first_that_leads_is_the_address(self) -> None:
+        actions = (CountGoal("asked"), ShowPart("text1"), HidePart("head2"), GoSection("sec"),
+                   OpenPopup("popup1"))
+        button = Button(id="b1", words=text("Go"), actions=actions)
+        site = with_item(button)
+        out = html(site, button)
+        self.assertIn('href="#s-sec"', out)
+        steps = json.loads(unescape(re.search('data-do="([^"]*)"', out).group(1)))
+        self.assertEqual(steps, [["goal", "asked"], ["show", "a-text1"], ["hide", "a-head2"],
+                                 ["scroll", "s-sec"], ["open", "p-popup1"]])
+        page = site.pages[0]
+        context = Context(site, page, page.variants[0], "live", PublishedPictures(""))
+        whole = str(live_body(context))
+        self.assertRegex(whole, '<div[^>]*id="a-text1" hidden')
+        self.assertRegex(whole, '<h2[^>]*id="a-head2">')
+
+    def test_clicks_on_what_is_gone_are_snags(self) -> None:
+        for action in (ShowPart("gone"), HidePart("gone"), PlayVideo("gone")):
+            site = with_item(Button(id="b1", words=text("Go"), actions=(action,)))
+            self.assertIn("A click leads to something that is gone",
+                          [snag.words for snag in find_snags(site)])
