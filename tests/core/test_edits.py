@@ -1,8 +1,9 @@
+import random
 import unittest
 from datetime import date
 
+import msgspec
 from hypothesis import given, settings
-from hypothesis import strategies as st
 
 from needle.core.edit.clipping import clip, clip_words, paste
 from needle.core.edit.forms import (
@@ -20,7 +21,6 @@ from needle.core.edit.nodes import (
     insert,
     move,
     nudge,
-    set_field,
     set_hidden,
     set_words,
     split_row,
@@ -43,11 +43,8 @@ from needle.core.site.site import Site
 from needle.core.site.tree import Column, Row, Section
 from needle.core.site.widths import Width
 from needle.core.site.words import text
+from tests.randomly import KINDS_OF_EDIT, SIDES, STEPS, ids, random_edit
 from tests.sites import EMAIL, FORM, PAGE, THANKS, long_page, small_site
-
-
-def ids(site: Site, page: int = 0) -> list[str]:
-    return [node.id for node in site.pages[page].variants[0].nodes()]
 
 
 class NodeEditTest(unittest.TestCase):
@@ -244,43 +241,33 @@ class FormEditTest(unittest.TestCase):
         self.assertEqual([f.id for f in moved.form(FORM).fields].index(phone), 2)
 
 
-STEPS = st.lists(st.tuples(st.sampled_from(["words", "move", "copy", "delete", "hide", "look",
-                                            "field", "columns", "nudge"]),
-                           st.integers(0, 99), st.integers(0, 99),
-                           st.sampled_from(["before", "after", "left", "right", "inside"])),
-                 max_size=25)
-
-
-def random_edit(site: Site, step: tuple[str, int, int, str]) -> Site:
-    """Return the site after an edit chosen by numbers, or the same site if it is refused."""
-    what, one, other, side = step
-    names = ids(site)
-    if not names:
-        return site
-    node, target = names[one % len(names)], names[other % len(names)]
-    try:
-        if what == "words":
-            return set_words(site, node, (text(f"Words {one}"), text("more")))
-        if what == "move":
-            return move(site, node, target, side)
-        if what == "copy":
-            return duplicate(site, node)[0]
-        if what == "delete":
-            return delete(site, node)
-        if what == "hide":
-            return set_hidden(site, node, list(Width)[one % 3], bool(other % 2))
-        if what == "look":
-            return set_look(site, [node], "radius", other, [None, *Width][one % 4])
-        if what == "field":
-            return set_field(site, node, "name", f"Name {other}")
-        if what == "columns":
-            return split_row(site, node, 1 + other % 4)
-        return nudge(site, node, 1 if other % 2 else -1)
-    except (EditError, TypeError):
-        return site
-
-
 class HistoryTest(unittest.TestCase):
+    def test_thousands_of_steps_can_all_be_taken_back(self) -> None:
+        rng = random.Random(11)
+        start = long_page(6)
+        history = History(start)
+        refused = 0
+        for number in range(3000):
+            # Deleting twice as often as the rest keeps the page from growing without end.
+            kind = rng.choice((*KINDS_OF_EDIT, "delete", "delete", "several"))
+            step = (kind, rng.randrange(100), rng.randrange(100), rng.choice(SIDES))
+            after = random_edit(history.site, step)
+            refused += after is history.site
+            history = history.edited(after, kind, group=str(number))
+            if len(ids(after)) > 900:
+                history = history.edited(start, "begin anew", group=f"anew {number}")
+        every = [n.id for p in history.site.pages for v in p.variants for n in v.nodes()]
+        self.assertEqual(len(every), len(set(every)))
+        self.assertLess(refused, 2700)
+        last = history.site
+        self.assertEqual(msgspec.json.decode(msgspec.json.encode(last), type=Site), last)
+        while history.past:
+            history = history.undone()
+        self.assertIs(history.site, start)
+        while history.future:
+            history = history.redone()
+        self.assertIs(history.site, last)
+
     @settings(max_examples=60, deadline=None)
     @given(STEPS)
     def test_undo_all_gives_back_the_very_value_and_redo_all_the_last(self, steps: list) -> None:

@@ -13,7 +13,7 @@ from needle.core.edit.pages import add_page, delete_page, rename_page, set_slug,
 from needle.core.site.site import Site
 from needle.core.site.words import text
 from needle.store.project import Project, ProjectError, json_schema, read_site
-from tests.core.test_edits import STEPS, random_edit
+from tests.randomly import STEPS, random_edit
 from tests.sites import PAGE, THANKS, small_site
 
 

@@ -12,10 +12,11 @@ from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import set_slug
 from needle.core.edit.whole import set_swatch
 from needle.core.render.holders import render_node
+from needle.core.render.stylesheet import node_css
 from needle.core.site.site import Site
 from needle.core.site.words import Run, text
 from needle.ui.build.live.view import NODE_MIME, LiveView
-from tests.core.test_edits import random_edit
+from tests.randomly import KINDS_OF_EDIT, SIDES, random_edit
 from tests.sites import EMAIL, FORM, THANKS, long_page, small_site
 from tests.ui.desk import DeskTest
 
@@ -43,18 +44,40 @@ class PatchedTest(DeskTest):
 
     def test_after_any_edits_and_their_undo_both_views_equal_a_fresh_render(self) -> None:
         rng = random.Random(7)
-        kinds = ["words", "move", "copy", "delete", "hide", "look", "field", "columns", "nudge"]
-        sides = ["before", "after", "left", "right", "inside"]
-        for number in range(60):
-            step = (rng.choice(kinds), rng.randrange(100), rng.randrange(100), rng.choice(sides))
+        for number in range(400):
+            step = (rng.choice((*KINDS_OF_EDIT, "delete")), rng.randrange(100),
+                    rng.randrange(100), rng.choice(SIDES))
             self.session.edit(step[0], lambda site, s=step: random_edit(site, s))
-            if number % 10 == 9:
+            if number % 25 == 24:
                 for view in (self.desktop, self.phone):
-                    self.until(lambda v=view: self.matches(v), 5)
-        for _ in range(60):
+                    self.until(lambda v=view: self.matches(v), 10)
+                    self.until(lambda v=view: self.dressed(v), 10)
+        for _ in range(400):
             self.session.undo()
         for view in (self.desktop, self.phone):
-            self.until(lambda v=view: self.matches(v), 5)
+            self.until(lambda v=view: self.matches(v), 10)
+            self.until(lambda v=view: self.dressed(v), 10)
+
+    def dressed(self, view: LiveView) -> bool:
+        """Whether the rules of all nodes in the page are those of a fresh render."""
+        wanted = {n.id: css for n in self.session.variant.nodes() if (css := node_css(n))}
+        return self.js(view, f"""(() => {{
+            const d = {DOCUMENT}; const w = d.defaultView;
+            const wanted = {json.dumps(wanted)};
+            const plain = (css) => {{ const s = new w.CSSStyleSheet(); s.replaceSync(css);
+                return [...s.cssRules].map((r) => r.cssText).join(""); }};
+            const held = {{}};
+            for (const group of d.adoptedStyleSheets[0].cssRules) {{
+                const text = [...group.cssRules].map((r) => r.cssText).join("");
+                const name = /\\.n-([a-z0-9]+)/.exec(text);
+                if (name) held[name[1]] = text;
+            }}
+            for (const [id, css] of Object.entries(wanted)) {{
+                if (held[id] !== plain(css)) return false;
+            }}
+            return [...d.querySelectorAll("[data-n]")].every(
+                (e) => (e.dataset.n in wanted) === (e.dataset.n in held));
+        }})()""") is True
 
     def test_a_form_changed_elsewhere_and_a_colour_of_the_brand_follow(self) -> None:
         self.session.edit("label", lambda s: set_field_of(s, FORM, EMAIL, label="Write to"))

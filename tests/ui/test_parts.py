@@ -17,7 +17,7 @@ from needle.store.project import Project, ProjectError, read_site
 from needle.ui.build.scriptmodel import ScriptModel
 from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, NumberEdit, Segments, WordsEdit
 from needle.ui.session import Session
-from tests.core.test_edits import random_edit
+from tests.randomly import KINDS_OF_EDIT, SIDES, random_edit
 from tests.sites import PAGE, THANKS, small_site
 from tests.ui.desk import APP
 
@@ -222,9 +222,8 @@ class ScriptModelTest(unittest.TestCase):
     def test_the_outline_follows_any_edits_as_if_made_afresh(self) -> None:
         rng = random.Random(3)
         for _ in range(80):
-            step = (rng.choice(["words", "move", "copy", "delete", "columns", "nudge", "field"]),
-                    rng.randrange(100), rng.randrange(100),
-                    rng.choice(["before", "after", "left", "inside"]))
+            step = (rng.choice((*KINDS_OF_EDIT, "delete")), rng.randrange(100),
+                    rng.randrange(100), rng.choice(SIDES))
             self.session.edit("step", lambda s, st=step: random_edit(s, st))
             self.model.show(self.session.context())
             fresh = ScriptModel(lambda _: 0)

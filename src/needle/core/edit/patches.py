@@ -91,7 +91,8 @@ def _inside(holder: Id, old: Sequence[Node], new: Sequence[Node], context: Conte
         yield Patch(
             op="order", id=holder, ids=tuple(node.id for node in new),
             fresh={node.id: str(render_node(node, context)) for node in fresh},
-            rules={n.id: css for top in fresh for n in walk(top) if (css := node_css(n))})
+            # Also the empty ones: a node that comes back may have had rules when it went.
+            rules={n.id: node_css(n) for top in fresh for n in walk(top)})
     for node in new:
         was = former.get(node.id)
         if was is not None and was is not node:
@@ -104,8 +105,8 @@ def _changed(old: Node, new: Node, context: Context) -> Iterator[Patch]:
     if type(old) is not type(new) or _own_fields(old) != _own_fields(new):
         yield Patch(op="node", id=new.id, html=str(render_node(new, context)))
         for inner in walk(new):
-            if inner is not new and (css := node_css(inner)):
-                yield Patch(op="css", id=inner.id, css=css)
+            if inner is not new:
+                yield Patch(op="css", id=inner.id, css=node_css(inner))
     else:
         yield from _inside(new.id, children_of(old), children_of(new), context)
 
