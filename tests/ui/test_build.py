@@ -24,7 +24,7 @@ class TypingTest(DeskTest):
         self.type("New words")
         self.until(lambda: self.words("head1") == ["New words"])
         self.until(lambda: self.text(self.phone, "head1") == "New words")
-        self.assertIn("New words", self.script_rows())
+        self.until(lambda: "New words" in self.script_rows())
         self.window.build.script.tree.setFocus()
         self.session.select("button1")
         QTest.qWait(80)

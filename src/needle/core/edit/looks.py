@@ -1,6 +1,6 @@
 """Edits of how things look."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping, Sequence
 
 import msgspec
 
@@ -93,10 +93,23 @@ def resolved(site: Site, node: Node, name: str, width: Width) -> Value | None:
 
 def alike(tops: Iterable[Node], node: Node) -> tuple[Id, ...]:
     """Return the ids of the nodes in `tops` of the same kind and style as `node`, itself too."""
-    def face(other: Node) -> tuple[object, ...]:
-        return (type(other), getattr(other, "style", ""), getattr(other, "looks", ""))
+    wanted = _face(node)
+    return tuple(other for top in tops for other in _faces(top).get(wanted, ()))
 
-    return tuple(other.id for top in tops for other in walk(top) if face(other) == face(node))
+
+def _face(node: Node) -> tuple[object, ...]:
+    return (type(node), getattr(node, "style", ""), getattr(node, "looks", ""))
+
+
+def _faces(top: Node) -> Mapping[tuple[object, ...], Sequence[Id]]:
+    """Return the ids in `top` by what they are like, remembered by the node itself."""
+    held: Mapping[tuple[object, ...], Sequence[Id]] | None = top.__dict__.get("faces")
+    if held is None:
+        made: dict[tuple[object, ...], list[Id]] = {}
+        for node in walk(top):
+            made.setdefault(_face(node), []).append(node.id)
+        held = top.__dict__["faces"] = made
+    return held
 
 
 def take_look(node: Node) -> bytes:

@@ -10,6 +10,7 @@ from needle.core.edit.texts import plain_lines, read_lines, texts_of, with_lines
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.site import Page, Site
+from needle.core.site.tree import walk
 from needle.core.site.words import Text, plain, replaced
 
 __all__ = ["Hit", "Search", "find_hits", "reading_minutes", "replace_hits", "word_count"]
@@ -114,9 +115,17 @@ def replace_hits(site: Site, hits: Iterable[Hit], search: Search, by: str) -> tu
     return site, count
 
 
-def word_count(nodes: Iterable[Node]) -> int:
-    """Return how many words these nodes hold."""
-    return sum(len(line.split()) for node in nodes for line in plain_lines(node))
+def word_count(tops: Iterable[Node]) -> int:
+    """Return how many words these nodes and all in them hold; each remembers its own count."""
+    return sum(_words_in(top) for top in tops)
+
+
+def _words_in(top: Node) -> int:
+    held: int | None = top.__dict__.get("word_count")
+    if held is None:
+        held = top.__dict__["word_count"] = sum(
+            len(line.split()) for node in walk(top) for line in plain_lines(node))
+    return held
 
 
 def reading_minutes(words: int) -> int:

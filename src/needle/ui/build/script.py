@@ -8,6 +8,7 @@ from PyQt6.QtCore import (
     QRect,
     QSize,
     Qt,
+    QTimer,
     pyqtSignal,
 )
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter
@@ -43,6 +44,7 @@ __all__ = ["Script"]
 _TOP_HEIGHT = 30
 _ROW_HEIGHT = 24
 _BREAK = "⏎"
+_FOLLOW_MS = 100
 _ONLY = QItemSelectionModel.SelectionFlag.ClearAndSelect
 _AND = QItemSelectionModel.SelectionFlag.Select
 
@@ -205,7 +207,9 @@ class Script(QWidget):
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
-        self._following = False
+        self._following = self._stale = False
+        self._soon = QTimer(self, singleShot=True, interval=_FOLLOW_MS)
+        self._soon.timeout.connect(self.catch_up)
         self._model = ScriptModel(self._rank_of)
         self.tree = _Tree()
         self.tree.setAccessibleName("Script")
@@ -258,17 +262,20 @@ class Script(QWidget):
 
     def show_page(self) -> None:
         """Outline the page that is shown."""
+        self._stale = False
         self._model.show(self._session.context())
         self.tree.expandAll()
         self._show_count()
 
     def _show_count(self) -> None:
-        words = word_count(self._session.variant.nodes())
+        variant = self._session.variant
+        words = word_count((*variant.children, *variant.popups))
         self._count.setText(f"{words:,} words · {reading_minutes(words)} min")
         self._count.setToolTip("Words on this page, and how long they take to read")
 
     def edit_chosen(self) -> None:
         """Type in the chosen row."""
+        self.catch_up()
         index = self.tree.currentIndex()
         if not index.isValid() or self._model.row_at(index).node != self._session.selection:
             index = self._model.index_of(self._session.selection)
@@ -285,10 +292,22 @@ class Script(QWidget):
             self.tree.expandRecursively(self._model.index(number, 0, parent))
 
     def _on_change(self, change: Change) -> None:
-        self._model.show(self._session.context())
+        # The views go first: on a long page, rows that come or go cost the tree a while.
+        self._stale = True
+        self._soon.start()
+
+    def catch_up(self) -> None:
+        """Follow what has changed, if that is still to be done."""
+        if self._stale:
+            self._stale = False
+            self._soon.stop()
+            self._model.show(self._session.context())
+            self._show_count()
 
     def _on_selected(self, node_id: Id) -> None:
         """Follow what was chosen elsewhere."""
+        if node_id:
+            self.catch_up()
         selection = self.tree.selectionModel()
         assert selection is not None
         self._following = True
@@ -320,6 +339,7 @@ class Script(QWidget):
             self._session.select(main, [node for node in chosen if node != main])
 
     def _on_typed(self, row_id: str, lines: list[str]) -> None:
+        self.catch_up()
         index = self._model.index_of(row_id)
         if not index.isValid():
             return

@@ -19,12 +19,23 @@ __all__ = ["ScriptModel"]
 class _Entry:
     """A row with its place; the tree view points at it."""
 
-    __slots__ = ("children", "parent", "row")
+    __slots__ = ("_at", "children", "parent", "row")
 
     def __init__(self, row: OutlineRow, parent: _Entry | None) -> None:
+        self._at = 0
         self.row = row
         self.parent = parent
         self.children = [_Entry(child, self) for child in row.children]
+
+
+    @property
+    def place(self) -> int:
+        """Its place among its neighbours; where it was last is looked at first."""
+        assert self.parent is not None
+        there = self.parent.children
+        if not (self._at < len(there) and there[self._at] is self):
+            self._at = there.index(self)
+        return self._at
 
 
 _ROOT = OutlineRow("", "", "", "", False, "", (), "")
@@ -110,7 +121,7 @@ class ScriptModel(QAbstractItemModel):
             entry = stack.pop()
             if entry.row.id == row_id:
                 assert entry.parent is not None
-                return self.createIndex(entry.parent.children.index(entry), 0, entry)
+                return self.createIndex(entry.place, 0, entry)
             stack.extend(entry.children)
         return QModelIndex()
 
@@ -132,7 +143,7 @@ class ScriptModel(QAbstractItemModel):
         above = entry.parent if entry else None
         if above is None or above.parent is None:
             return QModelIndex()
-        return self.createIndex(above.parent.children.index(above), 0, above)
+        return self.createIndex(above.place, 0, above)
 
     def rowCount(self, parent: QModelIndex = QModelIndex()) -> int:
         entry: _Entry = parent.internalPointer() if parent.isValid() else self._root
