@@ -3,19 +3,36 @@
 import shutil
 import tempfile
 import time
+from pathlib import Path
+from unittest import mock
 
+import httpx
+from PIL import Image
 from selenium import webdriver
+from selenium.webdriver.common.action_chains import ActionChains
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
+from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
+from needle.core.edit.nodes import insert, set_field
+from needle.core.edit.pages import duplicate_page, set_slug
+from needle.core.edit.whole import add_medium
+from needle.core.kinds.picture import Picture
+from needle.core.kinds.spacer import Spacer
+from needle.core.site.actions import CountGoal, OpenPopup
+from needle.core.site.site import Medium, Site
+from needle.store.project import Project
 from needle.store.results.counting import list_leads, page_counts
 from tests.host.stall import StallTest, wait_for
-from tests.sites import EMAIL, NAME
+from tests.sites import EMAIL, NAME, PAGE, small_site
 
 
-def chromium(profile: str, width: int) -> webdriver.Chrome:
+def chromium(profile: str, width: int, phone: bool = False) -> webdriver.Chrome:
     options = webdriver.ChromeOptions()
+    if phone:
+        options.add_experimental_option("mobileEmulation", {
+            "deviceMetrics": {"width": 360, "height": 740, "pixelRatio": 2, "touch": True}})
     options.binary_location = shutil.which("chromium") or "chromium"
     for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run",
                  "--disable-background-networking", "--disable-sync", "--disable-quic",
@@ -27,11 +44,13 @@ def chromium(profile: str, width: int) -> webdriver.Chrome:
 
 
 class BrowserTest(StallTest):
+    phone = False
+
     def setUp(self) -> None:
         super().setUp()
         profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
         self.addCleanup(profile.cleanup)
-        self.browser = chromium(profile.name, 500)
+        self.browser = chromium(profile.name, 500, self.phone)
         self.addCleanup(self.browser.quit)
         self.base = f"http://hill.localhost:{self.stand.port}"
 
@@ -64,3 +83,122 @@ class BrowserTest(StallTest):
             self.assertTrue(dialog.is_displayed())
             close()
             self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
+
+
+class OpenersTest(BrowserTest):
+    """Popups that open by a picture, by time, by depth and on leaving, on a 360 px phone."""
+
+    phone = True
+    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
+    test_a_popup_closes_by_cross_backdrop_and_escape = None
+
+    def site(self) -> Site:
+        site = small_site()
+        spacer = Spacer(id="tall", height=1900)
+        site = insert(site, spacer, "text1", "after")
+        for slug, changes in (("timed", {"after_s": 1}), ("deep", {"at_scroll": 50}),
+                              ("leaving", {"on_leave": True, "again_days": 0}),
+                              ("held", {"outside": False, "escape": False})):
+            site, page = duplicate_page(site, PAGE)
+            site = set_slug(site, page, slug)
+            popup = site.page(page).variants[0].popups[0].id
+            for field, value in changes.items():
+                site = set_field(site, popup, field, value)
+        picture = Picture(id="pic1", medium="m1", actions=(
+            CountGoal("looked"), OpenPopup("popup1")))
+        site = add_medium(site, Medium(id="m1", name="Hill", file="hill.png", width=40, height=30,
+                                       alt="The hill"))
+        return insert(site, picture, "head1", "after")
+
+    def setUp(self) -> None:
+        make = Project.create
+
+        def with_picture(folder: Path, made: Site) -> Project:
+            project = make(folder, made)
+            (folder / "media").mkdir(exist_ok=True)
+            Image.new("RGB", (40, 30), "navy").save(folder / "media" / "hill.png")
+            return project
+
+        with mock.patch.object(Project, "create", with_picture):
+            super().setUp()
+
+    def visit(self, slug: str) -> WebElement:
+        self.browser.get(f"{self.base}/{slug}")
+        return self.browser.find_element(By.TAG_NAME, "dialog")
+
+    def test_a_picture_counts_a_goal_opens_it_and_the_focus_comes_back(self) -> None:
+        dialog = self.visit("night")
+        self.assertEqual(self.browser.execute_script("return innerWidth"), 360)
+        self.assertEqual(self.browser.execute_script(
+            "return document.documentElement.scrollWidth"), 360)
+        picture = self.browser.find_element(By.CSS_SELECTOR, "a.picture")
+        picture.send_keys(Keys.ENTER)
+        self.assertTrue(wait_for(dialog.is_displayed, 3))
+        box = dialog.rect
+        self.assertGreaterEqual(box["x"], 0)
+        self.assertLessEqual(box["x"] + box["width"], 360)
+        for _ in range(9):  # Round and round: the focus never gets out behind the popup.
+            ActionChains(self.browser).send_keys(Keys.TAB).perform()
+            self.assertTrue(self.browser.execute_script(
+                "const e = document.activeElement;"
+                "return e === document.body || !!e.closest('dialog')"))
+        dialog.send_keys(Keys.ESCAPE)
+        self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
+        self.assertEqual(self.browser.execute_script(
+            "return document.activeElement.className"), "picture")
+        self.assertTrue(wait_for(lambda: any(
+            c.page == PAGE and c.conversions == 1 for c in page_counts(self.engine)), 5))
+
+    def test_by_time_once_and_then_not_again(self) -> None:
+        self.assertTrue(wait_for(self.visit("timed").is_displayed, 4))
+        dialog = self.visit("timed")
+        time.sleep(1.6)
+        self.assertFalse(dialog.is_displayed())
+
+    def test_at_a_depth_of_the_page(self) -> None:
+        dialog = self.visit("deep")
+        time.sleep(0.4)
+        self.assertFalse(dialog.is_displayed())
+        self.browser.execute_script("document.documentElement.style.scrollBehavior='auto';"
+                                    "scrollTo(0, document.documentElement.scrollHeight)")
+        self.assertTrue(wait_for(dialog.is_displayed, 3))
+
+    def test_on_leaving_by_mouse_and_by_turning_back_on_a_phone(self) -> None:
+        dialog = self.visit("leaving")
+        self.browser.execute_script(
+            "document.body.dispatchEvent(new MouseEvent('mouseout',"
+            "{bubbles:true,clientY:-1,relatedTarget:null}))")
+        self.assertTrue(dialog.is_displayed())
+        dialog = self.visit("leaving")
+        self.browser.execute_script("document.documentElement.style.scrollBehavior='auto';"
+                                    "scrollTo(0, 1700)")
+        time.sleep(0.4)
+        self.assertFalse(dialog.is_displayed())
+        self.browser.execute_script("scrollTo(0, 100)")
+        self.assertTrue(wait_for(dialog.is_displayed, 3))
+
+    def test_one_that_only_its_cross_closes(self) -> None:
+        dialog = self.visit("held")
+        self.browser.find_element(By.CSS_SELECTOR, "a.button").send_keys(Keys.ENTER)
+        dialog.send_keys(Keys.ESCAPE)
+        self.browser.execute_script(
+            "document.querySelector('dialog').dispatchEvent(new MouseEvent('click',"
+            "{bubbles:true,clientX:1,clientY:1}))")
+        self.assertTrue(dialog.is_displayed())
+        self.browser.find_element(By.CSS_SELECTOR, ".popup-close").click()
+        self.assertFalse(dialog.is_displayed())
+
+
+class GoalTest(StallTest):
+    def test_only_a_visitor_of_a_live_page_reaches_a_goal(self) -> None:
+        self.assertEqual(self.goal(page=PAGE).status_code, 400)  # No cookie yet.
+        self.visitor.get("/night")
+        for bad in ({"page": "gone"}, {"page": PAGE, "variant": "Z"}, {}):
+            self.assertEqual(self.goal(**bad).status_code, 400)
+        for _ in range(3):
+            self.assertEqual(self.goal(page=PAGE).status_code, 204)
+        night = next(c for c in page_counts(self.engine) if c.page == PAGE)
+        self.assertEqual((night.visitors, night.conversions), (1, 1))
+
+    def goal(self, **said: str) -> httpx.Response:
+        return self.visitor.post("/_needle/goal", json={"variant": "A", "goal": "asked"} | said)

@@ -80,7 +80,7 @@ class RealWindowTest(unittest.TestCase):
 
     def click_headline(self) -> None:
         # Below the seam and the bar, at the top of the desktop view's first section.
-        self.xdotool("mousemove", "420", "198", "click", "1")
+        self.xdotool("mousemove", "420", "214", "click", "1")
         time.sleep(0.5)
         self.xdotool("key", "ctrl+a")
 

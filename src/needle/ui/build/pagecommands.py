@@ -169,6 +169,7 @@ class PageCommands(QObject):
 
     def _code(self) -> None:
         self.code_dialog = CodeDialog(self._session, self._window)
+        self.code_dialog.finished.connect(self.code_dialog.deleteLater)
         self.code_dialog.open()
 
     def _words_out(self) -> None:

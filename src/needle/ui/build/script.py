@@ -301,8 +301,13 @@ class Script(QWidget):
         if self._stale:
             self._stale = False
             self._soon.stop()
+            # Rows that go take their selection with them; that is nobody's choice.
+            before, self._following = self._following, True
             self._model.show(self._session.context())
+            self._following = before
             self._show_count()
+            if not before:
+                self._on_selected(self._session.selection)
 
     def _on_selected(self, node_id: Id) -> None:
         """Follow what was chosen elsewhere."""

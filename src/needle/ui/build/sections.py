@@ -70,6 +70,7 @@ class SectionDrawer(QDialog):
         self._session = session
         self._stills = stills
         self._offers: list[_Offer] = []
+        self._turn = 0
         self.line = QLineEdit()
         self.line.setPlaceholderText("Find a section: prices, video, questions, two columns…")
         self.line.setAccessibleName("Find a section")
@@ -116,6 +117,7 @@ class SectionDrawer(QDialog):
         item = self.purposes.currentItem()
         purpose, words = item.text() if item else _EVERY, self.line.text().strip()
         self._stills.forget()
+        self._turn += 1
         self._offers = [*self._kept(purpose, words), *self._ready(purpose, words)]
         self.list.clear()
         for number, offer in enumerate(self._offers):
@@ -158,10 +160,12 @@ class SectionDrawer(QDialog):
         variant = Variant(key="A", children=(_named_apart(offer.sample, number),))
         context = Context(session.site, msgspec.structs.replace(
             session.page, variants=(variant,)), variant, "edit", EditPictures(), "/walk/")
-        entry = self.list.item(number)
+        turn = self._turn
 
         def show(image: QImage) -> None:
-            if not image.isNull() and self.list.row(entry) >= 0:
+            # Meanwhile the list may show other sections.
+            entry = self.list.item(number) if turn == self._turn else None
+            if not image.isNull() and entry is not None:
                 entry.setIcon(_shown(_framed(image)))
 
         self._stills.ask(context, _PAGE_PX, _PICTURE.width() * 2, show)
@@ -203,6 +207,7 @@ class SectionDrawer(QDialog):
         super().keyPressEvent(event)
 
     def done(self, result: int) -> None:
+        self._turn += 1
         self._stills.forget()
         super().done(result)
 

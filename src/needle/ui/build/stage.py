@@ -184,6 +184,10 @@ class BuildStage(QWidget):
 
         if session.edit("add section", how):
             session.select(section.id)
+        window = self.window()
+        if window is not None:
+            window.activateWindow()
+        self.script.tree.setFocus()
 
     def insert_menu(self, menu: QMenu) -> None:
         """Fill a menu with everything that can be added."""
@@ -204,6 +208,7 @@ class BuildStage(QWidget):
         """Show the ready-made sections and one's own."""
         self.drawer = SectionDrawer(self._session, self.stills, self)
         self.drawer.chosen.connect(self.insert_section)
+        self.drawer.finished.connect(self.drawer.deleteLater)
         self.drawer.open()
         self.drawer.line.setFocus()
 
@@ -214,6 +219,7 @@ class BuildStage(QWidget):
         except VersionsError as error:
             self._session.said.emit(str(error), True)
             return
+        self.versions.finished.connect(self.versions.deleteLater)
         self.versions.open()
 
     # Kept sections

@@ -119,6 +119,8 @@ class VersionsDialog(QDialog):
         self._name = QPushButton("Name it…")
         self._bars: list[QScrollBar] = []
         self._taken: dict[QLabel, QImage] = {}
+        self._shown: Version | None = None
+        self._row = 0
         self._count = QLabel()
         self._count.setProperty("role", "dim")
         self._lay_out()
@@ -126,6 +128,8 @@ class VersionsDialog(QDialog):
         # Moving through the list with the keys takes no picture of each in passing.
         self._soon = QTimer(self, singleShot=True, interval=180)
         self._soon.timeout.connect(self._show_pictures)
+        self._scroll_soon = QTimer(self, singleShot=True, interval=30)
+        self._scroll_soon.timeout.connect(self._scroll)
         selection = self.list.selectionModel()
         assert selection is not None
         selection.currentChanged.connect(lambda *_: self._show())
@@ -189,6 +193,7 @@ class VersionsDialog(QDialog):
         self._words.setText(f"{_when(version)}: {version.words} ({version.page})"
                             if version else "")
         self._stills.forget()
+        self._shown = version
         self._taken.clear()
         for picture in (self.before, self.after):
             picture.clear()
@@ -199,22 +204,24 @@ class VersionsDialog(QDialog):
         if version is None:
             return
         try:
-            self._picture(self._versions.site(version.id), version.page_id, self.after)
+            self._picture(self._versions.site(version.id), version, self.after)
             if earlier := self._versions.before(version.id):
-                self._picture(self._versions.site(earlier), version.page_id, self.before)
+                self._picture(self._versions.site(earlier), version, self.before)
             else:
                 self.before.setText("This is the first version.")
         except VersionsError as error:
             self._words.setText(str(error))
 
-    def _picture(self, site: Site, page_id: Id, label: QLabel) -> None:
-        page = site.page(page_id)
+    def _picture(self, site: Site, version: Version, label: QLabel) -> None:
+        page = site.page(version.page_id)
         if page is None:
             label.setText("The page was not there.")
             return
         context = Context(site, page, page.variants[0], "edit", EditPictures(), "/walk/")
 
         def show(image: QImage) -> None:
+            if self._shown is not version:
+                return  # Another one has been chosen meanwhile.
             pixmap = QPixmap.fromImage(image)
             pixmap.setDevicePixelRatio(2)
             label.setPixmap(pixmap)
@@ -226,9 +233,13 @@ class VersionsDialog(QDialog):
 
     def _show_change(self) -> None:
         """Scroll both pictures to where they begin to differ."""
-        row = first_difference(self._taken[self.before], self._taken[self.after])
+        self._row = first_difference(self._taken[self.before], self._taken[self.after])
         # Only once the labels have grown to their pictures can they be scrolled so far.
-        QTimer.singleShot(30, lambda: [bar.setValue(max(0, row // 2 - 120)) for bar in self._bars])
+        self._scroll_soon.start()
+
+    def _scroll(self) -> None:
+        for bar in self._bars:
+            bar.setValue(max(0, self._row // 2 - 120))
 
     def _bring_back(self) -> None:
         version = self._version()
@@ -254,6 +265,7 @@ class VersionsDialog(QDialog):
     # Qt
 
     def done(self, result: int) -> None:
+        self._shown = None
         self._stills.forget()
         self._soon.stop()
         self._versions.close()

@@ -14,6 +14,8 @@ const needle = (() => {
   let scale = 1;
   let chosen = "";
   let also = [];           // chosen with it
+  let kept = 0;            // where the page was scrolled to before it is loaded again
+  let late = [];           // patches that came while the page was loading
   let alike = [];          // what the next change of a look would reach
   let over_id = "";
   let editing = null;      // the element that has the caret
@@ -22,6 +24,7 @@ const needle = (() => {
   let following = 0;
   let bridge = null;
   let drag = null;
+  let pulled = null;       // the border between columns that is being dragged
 
   const tell = (message) => bridge && bridge.msg(JSON.stringify(message));
   const byId = (id) => D && D.querySelector(`[data-n="${CSS.escape(id)}"]`);
@@ -78,7 +81,7 @@ const needle = (() => {
   }
 
   function place() {
-    for (const line of over.querySelectorAll(".stitch")) line.remove();
+    for (const line of over.querySelectorAll(".stitch")) if (line !== pulled) line.remove();
     grip.style.display = "none";
     if (!D) return;
     const hovered = over_id !== chosen && byId(over_id);
@@ -107,7 +110,7 @@ const needle = (() => {
   // Between columns that stand side by side: borders that can be dragged.
   function borders(element) {
     const row = element.closest(".row");
-    if (!row || drag) return;
+    if (!row || drag || pulled) return;
     const columns = [...row.children].filter((c) => c.dataset.n && c.getClientRects().length);
     columns.slice(1).forEach((column, number) => {
       const left = columns[number].getBoundingClientRect();
@@ -126,20 +129,25 @@ const needle = (() => {
 
   function pull(event, row, columns, number) {
     event.preventDefault();
+    pulled = event.currentTarget;
+    pulled.setPointerCapture(event.pointerId);
     const from = event.clientX / scale;
+    const began = parseFloat(pulled.style.left);
     const widths = columns.map((column) => column.getBoundingClientRect().width);
     const move = (at) => {
       const by = Math.max(20 - widths[number], Math.min(widths[number + 1] - 20, at.clientX / scale - from));
+      pulled.style.left = `${began + by * scale}px`;
       const shares = widths.map((w, n) => (n === number ? w + by : n === number + 1 ? w - by : w));
       tell({ t: "shares", id: row.dataset.n, shares });
     };
-    const end = () => {
-      removeEventListener("pointermove", move);
+    const line = pulled;
+    line.addEventListener("pointermove", move);
+    line.addEventListener("lostpointercapture", () => {
+      pulled = null;
+      line.remove();
       tell({ t: "shared" });
       place();
-    };
-    addEventListener("pointermove", move);
-    addEventListener("pointerup", end, { once: true });
+    }, { once: true });
   }
 
   // Words: what the person typed, as lines of runs.
@@ -409,8 +417,8 @@ const needle = (() => {
     let last = null;
     for (const child of holder.children) if (!child.dataset.n) last = child;
     for (const id of ids) {
-      const child = (patch.fresh && patch.fresh[id] && element(patch.fresh[id]))
-        || [...holder.children].find((c) => c.dataset.n === id) || byId(id);
+      const child = [...holder.children].find((c) => c.dataset.n === id)
+        || (patch.fresh && patch.fresh[id] && element(patch.fresh[id])) || byId(id);
       if (!child) continue;
       const next = last ? last.nextElementSibling : holder.firstElementChild;
       if (next !== child) holder.insertBefore(child, next);
@@ -419,7 +427,10 @@ const needle = (() => {
   }
 
   function patch(list) {
-    if (!D) return;
+    if (!D) {
+      late.push(...list);
+      return;
+    }
     for (const one of list) {
       if (one.op === "node") replace(one.id, one.html);
       else if (one.op === "css") setRules(one.id, one.css || "");
@@ -481,10 +492,13 @@ const needle = (() => {
   }
 
   function load() {
-    const kept = D && D.scrollingElement ? D.scrollingElement.scrollTop : 0;
+    if (D && D.scrollingElement) kept = D.scrollingElement.scrollTop;
     editing = null;
+    D = null;
+    late = [];
     frame.addEventListener("load", () => {
       loaded();
+      patch(late.splice(0));
       D.scrollingElement.scrollTop = kept;
     }, { once: true });
     frame.src = `/page?${Date.now()}`;
@@ -506,6 +520,7 @@ const needle = (() => {
   }
 
   function hit(x, y, rank, moved) {
+    if (!D) return null;
     const below = D.elementsFromPoint(x / scale, y / scale)
       .map((e) => nodeOf(e)).find((n) => n && n.dataset.n !== moved && !(byId(moved) && byId(moved).contains(n)));
     if (!below) return null;
