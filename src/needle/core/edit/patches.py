@@ -74,7 +74,8 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
 
 def _surroundings_changed(old: Site, new: Site) -> bool:
     """Whether something changed that any node's markup may depend on."""
-    if old.media is not new.media:
+    # A medium that has only come changes no node but those that are made to show it.
+    if old.media is not new.media and list(old.media) != list(new.media[: len(old.media)]):
         return True
     if old.pages is new.pages:
         return False

@@ -190,9 +190,9 @@ class Canvas(QWidget):
         return edit_page(self._session.context(), FONT_CSS)
 
     def reload(self) -> None:
-        """Show the page afresh in both views."""
+        """Show the page afresh in both views, from its top."""
         for view in self.views:
-            view.call("load")
+            view.call("load", True)
 
     def end(self) -> None:
         """Take the engine apart before the window goes."""

@@ -4,9 +4,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import msgspec
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QImage, QKeyEvent, QPainter, QPixmap
 from PyQt6.QtWidgets import (
+    QApplication,
     QDialog,
     QHBoxLayout,
     QInputDialog,
@@ -98,9 +99,10 @@ class SectionDrawer(QDialog):
         self._fill_purposes()
         self.line.textChanged.connect(lambda _: self.refresh())
         self.purposes.currentRowChanged.connect(lambda _: self.refresh())
-        self.list.itemActivated.connect(lambda _: self._take())
-        self.list.itemClicked.connect(lambda _: self._take())
-        self.line.returnPressed.connect(self._take)
+        self.list.itemClicked.connect(lambda _: self._take(bool(
+            QApplication.keyboardModifiers() & Qt.KeyboardModifier.ControlModifier)))
+        self.line.installEventFilter(self)
+        self.list.installEventFilter(self)
         self.list.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         self.list.customContextMenuRequested.connect(self._pop_menu)
         self.refresh()
@@ -131,7 +133,7 @@ class SectionDrawer(QDialog):
         count = len(self._offers)
         self._note.setText(
             f"{count} section{'' if count == 1 else 's'}. Enter or a click puts one in after the "
-            "chosen section." if count else
+            "chosen section; with Ctrl, more can follow." if count else
             f"No section is called “{words}”. Try another word, or every purpose.")
 
     def _kept(self, purpose: str, words: str) -> list[_Offer]:
@@ -170,11 +172,18 @@ class SectionDrawer(QDialog):
 
         self._stills.ask(context, _PAGE_PX, _PICTURE.width() * 2, show)
 
-    def _take(self) -> None:
+    def _take(self, stays: bool = False) -> None:
+        """Put the section in; the drawer goes, or stays for more."""
         row = self.list.currentRow()
-        if 0 <= row < len(self._offers):
+        if not 0 <= row < len(self._offers):
+            return
+        if not stays:
             self.accept()
-            self.chosen.emit(self._offers[row].make(self._session.site))
+        self.chosen.emit(self._offers[row].make(self._session.site))
+        if stays:
+            self._note.setText(f"“{self._offers[row].name}” is on the page. Choose the next one.")
+            self.line.setFocus()
+            self.line.selectAll()
 
     def _pop_menu(self, at: object) -> None:
         row = self.list.currentRow()
@@ -199,12 +208,16 @@ class SectionDrawer(QDialog):
 
     # Qt
 
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        moves = (Qt.Key.Key_Up, Qt.Key.Key_Down)
-        if event and event.key() in moves and self.line.hasFocus():
-            self.list.setFocus()
-            return
-        super().keyPressEvent(event)
+    def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
+        """Enter puts a section in, with Ctrl one after another; the arrows go into the list."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress:
+            if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
+                self._take(bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier))
+                return True
+            if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and watched is self.line:
+                self.list.setFocus()
+                return True
+        return super().eventFilter(watched, event)
 
     def done(self, result: int) -> None:
         self._turn += 1

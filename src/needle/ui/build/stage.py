@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.forms import add_form
 from needle.core.edit.links import keep_section, linked_uses, unlink, update_kept
-from needle.core.edit.nodes import Side, add_top, insert, node_rank, set_field
+from needle.core.edit.nodes import Side, add_top, change, insert, node_rank, set_field
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.whole import add_medium
 from needle.core.films.reading import FilmError
@@ -184,10 +184,6 @@ class BuildStage(QWidget):
 
         if session.edit("add section", how):
             session.select(section.id)
-        window = self.window()
-        if window is not None:
-            window.activateWindow()
-        self.script.tree.setFocus()
 
     def insert_menu(self, menu: QMenu) -> None:
         """Fill a menu with everything that can be added."""
@@ -209,8 +205,16 @@ class BuildStage(QWidget):
         self.drawer = SectionDrawer(self._session, self.stills, self)
         self.drawer.chosen.connect(self.insert_section)
         self.drawer.finished.connect(self.drawer.deleteLater)
+        self.drawer.finished.connect(self._take_focus)
         self.drawer.open()
         self.drawer.line.setFocus()
+
+    def _take_focus(self) -> None:
+        """Have the keys work on the page again."""
+        window = self.window()
+        if window is not None:
+            window.activateWindow()
+        self.script.tree.setFocus()
 
     def show_versions(self) -> None:
         """Show the earlier versions."""
@@ -320,7 +324,11 @@ class BuildStage(QWidget):
         """Put dropped pictures and videos where they were dropped."""
         for path in map(Path, paths):
             kind = ITEM_KINDS["video" if path.suffix.lower() in FILM_ENDINGS else "picture"]
-            node = kind.new(new_id())
+            held = self._session.node(target)
+            empty = isinstance(held, kind.type) and not (
+                getattr(held, "medium", "") or getattr(held, "film", ""))
+            # A file dropped on a picture that is still to be chosen becomes that picture.
+            node = held if empty and held is not None else kind.new(new_id())
             try:
                 site = self._with_file(self._session.site, node, path, target, side)
             except (PictureError, FilmError, EditError) as error:
@@ -341,6 +349,8 @@ class BuildStage(QWidget):
             medium = import_picture(session.folder, path)
             site = add_medium(site, medium)
             changes = {"medium": _known(site, medium)}
+        if node.id == target:
+            return change(site, target, lambda old: msgspec.structs.replace(old, **changes))
         node = msgspec.structs.replace(node, **changes)
         if not target:
             return add_top(site, session.page.id, session.variant.key, node)

@@ -22,6 +22,7 @@ from needle.core.render.holders import kind_of
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field
 from needle.core.site.node import Node
+from needle.core.site.site import Site
 from needle.core.site.styletable import Property, properties_for
 from needle.core.site.tree import Row
 from needle.core.site.widths import Width
@@ -265,8 +266,26 @@ class Tray(QWidget):
             self._session.edit("name", lambda site: rename(site, node.id, str(value)))
             return
         label = f"{name} of {kind_of(node).label.lower()}"
-        if not self._session.edit(label, lambda site: set_field(site, node.id, name, value)):
+        targets = self._targets_of_field(node, name)
+
+        def how(site: Site) -> Site:
+            for node_id in targets:
+                site = set_field(site, node_id, name, value)
+            return site
+
+        if not self._session.edit(label, how):
             self.refresh()
+
+    def _targets_of_field(self, node: Node, name: str) -> tuple[Id, ...]:
+        """Return whom a value goes to: all of the kind that are chosen or alike.
+
+        What makes an item itself, its picture, code or line of words, stays its own.
+        """
+        editor = next((f.editor for f in kind_of(node).fields if f.name == name), "line")
+        if editor not in ("choice", "style", "icon", "number", "actions", "colour"):
+            return (node.id,)
+        return tuple(other for other in self._targets(node)
+                     if type(self._session.node(other)) is type(node)) or (node.id,)
 
     def _click_column(self, field: Field) -> TrayColumn:
         column = TrayColumn("When clicked")

@@ -14,6 +14,7 @@ const needle = (() => {
   let scale = 1;
   let chosen = "";
   let also = [];           // chosen with it
+  let revealed = false;    // something was chosen while the page was loading
   let kept = 0;            // where the page was scrolled to before it is loaded again
   let late = [];           // patches that came while the page was loading
   let alike = [];          // what the next change of a look would reach
@@ -460,6 +461,10 @@ const needle = (() => {
 
   function select(id, reveal, others) {
     chosen = id;
+    if (!D) {
+      revealed = reveal;
+      return;
+    }
     also = others || [];
     alike = [];
     if (editing && nodeOf(editing).dataset.n !== id) stopEditing();
@@ -491,8 +496,9 @@ const needle = (() => {
     place();
   }
 
-  function load() {
-    if (D && D.scrollingElement) kept = D.scrollingElement.scrollTop;
+  function load(fromTop) {
+    if (fromTop) kept = 0;
+    else if (D && D.scrollingElement) kept = D.scrollingElement.scrollTop;
     editing = null;
     D = null;
     late = [];
@@ -500,6 +506,8 @@ const needle = (() => {
       loaded();
       patch(late.splice(0));
       D.scrollingElement.scrollTop = kept;
+      if (revealed) select(chosen, true);
+      revealed = false;
     }, { once: true });
     frame.src = `/page?${Date.now()}`;
   }
