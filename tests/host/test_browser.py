@@ -15,13 +15,17 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
-from needle.core.edit.nodes import insert, set_field
+from needle.core.edit.grouping import reorder_at
+from needle.core.edit.looks import set_look
+from needle.core.edit.nodes import insert, set_field, set_hidden
 from needle.core.edit.pages import duplicate_page, set_slug
 from needle.core.edit.whole import add_medium
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.spacer import Spacer
 from needle.core.site.actions import CountGoal, OpenPopup
 from needle.core.site.site import Medium, Site
+from needle.core.site.widths import Width
+from needle.publish.live import send_pages
 from needle.store.project import Project
 from needle.store.results.counting import list_leads, page_counts
 from tests.host.stall import StallTest, wait_for
@@ -83,6 +87,32 @@ class BrowserTest(StallTest):
             self.assertTrue(dialog.is_displayed())
             close()
             self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
+
+
+class WidthsTest(BrowserTest):
+    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
+    test_a_popup_closes_by_cross_backdrop_and_escape = None
+
+    def pictures(self) -> list[bytes]:
+        """Return how the page is painted at desktop, tablet and phone width."""
+        found = []
+        for width in (1280, 820, 500):
+            self.browser.set_window_size(width, 1000)
+            self.browser.get(f"{self.base}/night")
+            self.browser.execute_script("return document.fonts.ready")
+            found.append(self.browser.get_screenshot_as_png())
+        return found
+
+    def test_edits_for_the_phone_leave_every_byte_of_the_other_widths_pictures(self) -> None:
+        before = self.pictures()
+        site = set_hidden(self.made, "button1", Width.PHONE, True)
+        site = reorder_at(site, "text1", Width.PHONE, -1)
+        for name, value in (("size", 51), ("pad_top", 40), ("margin_left", 30)):
+            site = set_look(site, ["head1"], name, value, Width.PHONE)
+        send_pages(site, self.folder, [PAGE])
+        desktop, tablet, phone = self.pictures()
+        self.assertEqual((desktop, tablet), (before[0], before[1]))
+        self.assertNotEqual(phone, before[2])
 
 
 class OpenersTest(BrowserTest):

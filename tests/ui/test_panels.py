@@ -301,27 +301,6 @@ class SeveralTest(PanelTest):
         self.run_command("look.plain.phone")
         self.assertEqual(self.session.node("text1").look, Look())
 
-    def test_edits_for_the_phone_leave_the_picture_of_the_desktop(self) -> None:
-        def picture(view) -> bytes:
-            self.until(lambda: self.js(view, "document.querySelectorAll('.stitch').length") == 0)
-            QTest.qWait(250)
-            image = view.grab().toImage()
-            return bytes(image.constBits().asstring(image.sizeInBytes()))
-
-        before, phone = picture(self.desktop), picture(self.phone)
-        for node, keys in (("button1", (Qt.Key.Key_1, ALT)),
-                           ("text1", (Qt.Key.Key_Up, ALT | SHIFT))):
-            self.session.select(node)
-            self.window.build.script.tree.setFocus()
-            self.press(*keys)
-        self.session.set_scope(Width.PHONE)
-        for name, value in (("size", 51), ("pad_top", 40), ("margin_left", 30)):
-            self.session.edit(name, lambda s, n=name, v=value: set_look(
-                s, ["head1"], n, v, Width.PHONE))
-        self.session.select("")
-        self.until(lambda: picture(self.phone) != phone)
-        self.assertEqual(picture(self.desktop), before)
-
 
 class ReachTest(PanelTest):
     def site(self) -> Site:

@@ -4,6 +4,11 @@ import os
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
+
+from needle.core.edit.nodes import set_words
+from needle.core.site.tree import walk
+from needle.core.site.words import text
 
 __all__ = ["make_shots"]
 
@@ -33,17 +38,24 @@ def make_shots(out: Path) -> int:
         window.activateWindow()
         QTest.qWait(3000)
         for name, prepare in _views(window).items():
-            prepare()
-            QTest.qWait(1800)
-            window.grab().save(str(out / f"{name}.png"))
+            shown = prepare()
+            QTest.qWait(1800 if shown is None else 7000)
+            (shown or window).grab().save(str(out / f"{name}.png"))
+            if shown is not None:
+                shown.reject()
             print(out / f"{name}.png", flush=True)
         window.close()
     app.processEvents()
     return 0
 
 
-def _views(window: "Window") -> dict[str, Callable[[], object]]:  # type: ignore[name-defined]  # noqa: F821
-    """Return how to bring up each view, by the name of its picture."""
+def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[name-defined]  # noqa: F821
+    """Return how to bring up each view, by the name of its picture.
+
+    What brings up a dialog returns it.
+    """
+    from PyQt6.QtTest import QTest
+
     session = window.session
     variant = session.variant
 
@@ -54,14 +66,37 @@ def _views(window: "Window") -> dict[str, Callable[[], object]]:  # type: ignore
     def popup() -> None:
         session.select(variant.popups[0].id)
 
+    def letter() -> None:
+        page = next(p for p in session.site.pages if p.letter_width)
+        session.show_page(page.id)
+        section = next(s for s in session.variant.children if s.name == "Part 2")
+        picture = next(n for n in walk(section) if hasattr(n, "medium"))
+        session.select(picture.id)
+
+    def sections() -> object:
+        window.build.show_drawer()
+        return window.build.drawer
+
+    def versions() -> object:
+        heading = next(n for n in session.variant.nodes() if getattr(n, "rank", 0) == 1)
+        for words in ("Make your own telescope this winter.",
+                      "Make your own telescope in a weekend. Look through it on Sunday."):
+            session.edit("words of heading", lambda site, w=words: set_words(
+                site, heading.id, (text(w),)))
+            session.close_group()
+            QTest.qWait(1500)
+        window.build.show_versions()
+        return window.build.versions
+
     def part(name: str) -> Callable[[], None]:
         def show() -> None:
             window.show_stage("Measure")
             window.stages["Measure"].show_part(name)
         return show
 
-    return {"build": build, "popup": popup,
-            "brief": lambda: (session.select(""), window.show_stage("Brief")),
+    return {"build": build, "popup": popup, "letter": letter, "sections": sections,
+            "versions": versions,
+            "brief": lambda: (session.select(""), window.show_stage("Brief"))[0],
             "connect": lambda: window.show_stage("Connect"),
             "publish": lambda: window.show_stage("Publish"),
             "measure": part("Split tests"), "leads": part("Leads")}

@@ -66,7 +66,7 @@ class _Frame(QWidget):
         self._width.activated.connect(lambda _: self._take(str(self._width.currentData())))
         line = self._width.lineEdit()
         assert line is not None
-        line.editingFinished.connect(lambda: self._take(line.text()))
+        line.editingFinished.connect(self._take_typed)
         self._scale = QLabel()
         self._scale.setProperty("role", "small")
         self.sticks_out = QToolButton()
@@ -111,6 +111,9 @@ class _Frame(QWidget):
         self.strip.show_width(px)
         self.resized.emit()
         self._width.setCurrentText(_width_words(px))
+
+    def _take_typed(self) -> None:
+        self._take(self._width.currentText())
 
     def _take(self, words: str) -> None:
         digits = "".join(sign for sign in words if sign.isdigit())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+from collections import deque
 from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, Qt, pyqtSignal
@@ -38,6 +39,7 @@ class _Entry:
         return self._at
 
 
+_KEPT_ENTRIES = 4000
 _ROOT = OutlineRow("", "", "", "", False, "", (), "")
 
 
@@ -61,6 +63,9 @@ class ScriptModel(QAbstractItemModel):
         self._root = _Entry(_ROOT, None)
         self._made: dict[Id, tuple[Node, OutlineRow]] = {}
         self._surroundings: tuple[object, ...] = ()
+        # An index holds a bare pointer to its entry. One that somebody still has a moment
+        # after its row went must not point at nothing.
+        self._gone: deque[_Entry] = deque(maxlen=_KEPT_ENTRIES)
 
     def show(self, context: Context) -> None:
         """Follow the page; only sections that are other objects are outlined again."""
@@ -99,7 +104,7 @@ class ScriptModel(QAbstractItemModel):
         for number in range(len(entry.children) - 1, -1, -1):
             if entry.children[number].row.id not in wanted:
                 self.beginRemoveRows(index, number, number)
-                del entry.children[number]
+                self._gone.append(entry.children.pop(number))
                 self.endRemoveRows()
         for number, row in enumerate(rows):
             at = next((i for i, child in enumerate(entry.children) if child.row.id == row.id), -1)
