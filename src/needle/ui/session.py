@@ -305,6 +305,13 @@ class Session(QObject):
         if self.unsaved:
             self._timer.start(_SAVE_AGAIN_MS if fault else _SAVE_AFTER_MS)
 
+    def settle(self) -> None:
+        """Have everything on disk now, versions too."""
+        self._pool.waitForDone()
+        if self.unsaved:
+            steps, self._steps = self._steps, []
+            self.saved.emit(_write(self._project, self.site, steps))
+
     def close(self) -> str:
         """Write what is not on disk yet and let go of the project; return a fault in words."""
         self._timer.stop()

@@ -11,7 +11,7 @@ from PyQt6.QtCore import (
     QTimer,
     pyqtSignal,
 )
-from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter
+from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
@@ -36,6 +36,7 @@ from needle.core.site.words import Text, respell
 from needle.core.site.words import text as plain_text
 from needle.core.wording.finding import reading_minutes, word_count
 from needle.ui.build.scriptmodel import ScriptModel
+from needle.ui.build.spelling import Spelling
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon, tokens
 
@@ -62,6 +63,7 @@ class _Delegate(QStyledItemDelegate):
         super().__init__(parent)
         self._model = model
         self._session = session
+        self.spelling = Spelling(self)
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
         return QSize(100, _TOP_HEIGHT if self._model.row_at(index).top else _ROW_HEIGHT)
@@ -128,6 +130,16 @@ class _Delegate(QStyledItemDelegate):
             row.words, Qt.TextElideMode.ElideRight, max(20, inner.right() - left))
         painter.drawText(QRect(left, inner.top(), inner.right() - left, inner.height()),
                          Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignVCenter, words)
+        if row.text:
+            self._mark_misspelt(painter, words.rstrip("…"), left, inner.bottom() - 3)
+
+    def _mark_misspelt(self, painter: QPainter, words: str, left: int, y: int) -> None:
+        """Underline what the dictionary does not know, as a dotted line."""
+        measure = painter.fontMetrics()
+        painter.setPen(QPen(QColor(tokens().thread), 1, Qt.PenStyle.DotLine))
+        for start, stop in self.spelling.misspelt(words):
+            from_x = left + measure.horizontalAdvance(words[:start])
+            painter.drawLine(from_x, y, from_x + measure.horizontalAdvance(words[start:stop]), y)
 
     def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem,
                      index: QModelIndex) -> QWidget | None:
@@ -237,6 +249,7 @@ class Script(QWidget):
         tree = self.tree
         delegate = _Delegate(self._model, self._session, tree)
         delegate.typed.connect(self._on_typed)
+        delegate.spelling.ready.connect(lambda: tree.viewport().update())  # type: ignore[union-attr]
         delegate.closeEditor.connect(lambda *_: self._session.close_group())
         tree.setModel(self._model)
         tree.setItemDelegate(delegate)

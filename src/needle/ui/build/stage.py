@@ -217,7 +217,8 @@ class BuildStage(QWidget):
         self.script.tree.setFocus()
 
     def show_versions(self) -> None:
-        """Show the earlier versions."""
+        """Show the earlier versions, the one of this moment too."""
+        self._session.settle()
         try:
             self.versions = VersionsDialog(self._session, self.stills, self)
         except VersionsError as error:
@@ -362,12 +363,10 @@ class BuildStage(QWidget):
 
     def _new_form(self) -> None:
         session, node = self._session, self._session.node()
-        made: list[Id] = []
 
         def how(site: Site) -> Site:
-            site, form = add_form(site, "New form")
-            made.append(form)
-            return set_field(site, node.id, "form", form) if node is not None else site
+            site, fresh = add_form(site, "New form")
+            return set_field(site, node.id, "form", fresh) if node is not None else site
 
         session.edit("new form", how)
 
