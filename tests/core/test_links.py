@@ -5,6 +5,7 @@ import msgspec
 from needle.core.edit.changes import as_sent, changes_since
 from needle.core.edit.links import (
     drop_kept,
+    fitted,
     follow_links,
     keep_section,
     linked_uses,
@@ -148,6 +149,15 @@ class KeptCopyTest(unittest.TestCase):
                            (lambda: use_kept(site, "gone"), "is gone")):
             with self.subTest(words), self.assertRaisesRegex(EditError, words):
                 run()
+
+    def test_a_page_has_one_heading_of_the_first_rank(self) -> None:
+        site = small_site()
+        opening = site.page(PAGE).variants[0].children[0]
+        ranks = [n.rank for n in walk(fitted(opening, site.page(PAGE).variants[0]))
+                 if isinstance(n, Heading)]
+        self.assertEqual(ranks, [2])
+        empty = msgspec.structs.replace(site.page(PAGE).variants[0], children=(), popups=())
+        self.assertIs(fitted(opening, empty), opening)
 
     def test_a_copied_linked_section_follows_too(self) -> None:
         site, kept = nine_pages()

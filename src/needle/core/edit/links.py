@@ -12,13 +12,14 @@ import msgspec
 
 from needle.core.edit.copying import fresh_copy, renamed
 from needle.core.edit.place import EditError, find, node_at, put
+from needle.core.kinds.heading import Heading
 from needle.core.site.actions import Action, OpenPopup
 from needle.core.site.ids import Id, new_id
 from needle.core.site.node import Node
 from needle.core.site.site import Kept, Page, Site, Variant
 from needle.core.site.tree import Section, walk
 
-__all__ = ["Use", "drop_kept", "follow_links", "keep_section", "linked_uses", "rename_kept",
+__all__ = ["Use", "drop_kept", "fitted", "follow_links", "keep_section", "linked_uses", "rename_kept",
            "unlink", "update_kept", "use_kept"]
 
 
@@ -78,6 +79,21 @@ def use_kept(site: Site, kept_id: Id) -> Section:
         raise EditError("This kept section is gone.")
     copy: Section = fresh_copy(kept.section)
     return msgspec.structs.replace(copy, linked=kept.id) if kept.linked else copy
+
+
+def fitted(section: Section, variant: Variant) -> Section:
+    """Return a section for a page that may have its own heading already: there is one of those."""
+    if not any(isinstance(node, Heading) and node.rank == 1 for node in variant.nodes()):
+        return section
+
+    def walked(node: Node) -> Node:
+        if isinstance(node, Heading) and node.rank == 1:
+            return msgspec.structs.replace(node, rank=2)
+        if children := getattr(node, "children", ()):
+            return msgspec.structs.replace(node, children=tuple(walked(c) for c in children))
+        return node
+
+    return walked(section)  # type: ignore[return-value]
 
 
 def unlink(site: Site, section_id: Id) -> Site:

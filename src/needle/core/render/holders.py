@@ -114,7 +114,7 @@ _OPENS = "Opens and closes"
 
 _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
     Kind(type=Section, label="Section", mark="section", new=_new_section, render=_section,
-         traits=_BOX | {"section", "type", "ink"},
+         traits=_BOX | {"section", "sticky", "type", "ink"},
          fields=(
              _NAME,
              Field(name="role", label="Stands as", editor="choice", choices=_ROLES),
@@ -124,7 +124,7 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
          render=lambda node, context: tag("div", context.attributes(node, "row"),
                                           _inside(node, context))),
     Kind(type=Column, label="Column", mark="column", new=_new_column,
-         traits=_BOX | {"column", "movable", "type", "ink"}, fields=(_NAME, *_BEHIND),
+         traits=_BOX | {"column", "sticky", "movable", "type", "ink"}, fields=(_NAME, *_BEHIND),
          render=_column),
     Kind(type=Popup, label="Popup", mark="popup", new=_new_popup, render=_popup,
          traits=_BOX | {"type", "ink"},
@@ -140,13 +140,13 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
                    column=_OPENS),
              Field(name="on_leave", label="On leaving", editor="choice", choices=_YES_NO,
                    column=_OPENS),
-             Field(name="again_days", label="Again after days", editor="number", low=0,
+             Field(name="again_days", label="Again, days", editor="number", low=0,
                    high=365, column=_OPENS),
-             Field(name="outside", label="Beside it", editor="choice",
+             Field(name="outside", label="Click beside", editor="choice",
                    column=_OPENS,
-                   choices={True: "A click closes it", False: "A click does nothing"}),
+                   choices={True: "Closes", False: "Nothing"}),
              Field(name="escape", label="Esc", editor="choice", column=_OPENS,
-                   choices={True: "Closes it", False: "Does nothing"})),
+                   choices={True: "Closes", False: "Nothing"})),
          css=(".popup a:not(.button){color:inherit}"
               ".popup{border:0;width:min(var(--size,460px),calc(100% - 32px));"
               "max-width:none;max-height:calc(100% - 32px);overflow:auto;padding:32px 28px 28px;"

@@ -190,17 +190,17 @@ PROPERTIES: tuple[Property, ...] = (
         "center": ("Middle", "justify-content:center"),
         "end": ("Bottom", "justify-content:flex-end"),
         "between": ("Spread", "justify-content:space-between")}),
-    _choice("stick", "Stays", "box", "holder", {
+    _choice("stick", "Stays", "box", "sticky", {
         "no": ("Scrolls along", "position:relative"),
         "top": ("At the top", "position:sticky;top:0;z-index:5;align-self:start"),
         "bottom": ("At the bottom", "position:sticky;bottom:0;z-index:5")}),
     _choice("hang", "Hangs out", "box", "item", {
         "no": ("Not", "--by:0px"),
-        "left": ("To the left", "position:relative;z-index:1;margin-left:calc(-1*var(--by,120px))"),
-        "right": ("To the right",
+        "left": ("Left", "position:relative;z-index:1;margin-left:calc(-1*var(--by,120px))"),
+        "right": ("Right",
                   "position:relative;z-index:1;margin-right:calc(-1*var(--by,120px))"),
-        "up": ("Upwards", "position:relative;z-index:1;margin-top:calc(-1*var(--by,120px))"),
-        "down": ("Downwards",
+        "up": ("Up", "position:relative;z-index:1;margin-top:calc(-1*var(--by,120px))"),
+        "down": ("Down",
                  "position:relative;z-index:1;margin-bottom:calc(-1*var(--by,120px))")},
         phone="no"),
     _number("hang_by", "By", "Hangs out", "box", "item", "--by:{}px", (0, 600, 10)),

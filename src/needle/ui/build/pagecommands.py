@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import QObject
+from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from needle.core.edit.pages import (
@@ -35,7 +35,13 @@ _MARKDOWN = "Markdown (*.md);;All files (*)"
 
 
 class PageCommands(QObject):
-    """What can be done to pages."""
+    """What can be done to pages.
+
+    Signals:
+        done: A dialog has been closed.
+    """
+
+    done = pyqtSignal()
 
     def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
@@ -160,6 +166,7 @@ class PageCommands(QObject):
         """Open the search, or bring it up again."""
         if self._find is None:
             self._find = FindDialog(self._session, self._window)
+            self._find.finished.connect(self.done)
         self._find.show()
         self._find.raise_()
         self._find.activateWindow()
@@ -170,6 +177,7 @@ class PageCommands(QObject):
     def _code(self) -> None:
         self.code_dialog = CodeDialog(self._session, self._window)
         self.code_dialog.finished.connect(self.code_dialog.deleteLater)
+        self.code_dialog.finished.connect(self.done)
         self.code_dialog.open()
 
     def _words_out(self) -> None:

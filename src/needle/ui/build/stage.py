@@ -15,7 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_form
-from needle.core.edit.links import keep_section, linked_uses, unlink, update_kept
+from needle.core.edit.links import fitted, keep_section, linked_uses, unlink, update_kept
 from needle.core.edit.nodes import Side, add_top, change, insert, node_rank, set_field
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.whole import add_medium
@@ -85,6 +85,7 @@ class BuildStage(QWidget):
         self.stills = Stills(self.canvas.engine, session.folder, self)
         self._parts = PartCommands(session, self.script, self.canvas, self)
         self._pages = PageCommands(session, self)
+        self._pages.done.connect(self._take_focus)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
         self.canvas.files_dropped.connect(self.drop_files)
@@ -175,6 +176,7 @@ class BuildStage(QWidget):
     def insert_section(self, section: Section) -> None:
         """Put a section after the chosen one, or at the end of the page."""
         session = self._session
+        section = fitted(section, session.variant) if not section.linked else section
         after = self._section()
 
         def how(site: Site) -> Site:
@@ -225,6 +227,7 @@ class BuildStage(QWidget):
             self._session.said.emit(str(error), True)
             return
         self.versions.finished.connect(self.versions.deleteLater)
+        self.versions.finished.connect(self._take_focus)
         self.versions.open()
 
     # Kept sections
