@@ -19,8 +19,8 @@ from needle.core.site.node import Node
 from needle.core.site.site import Kept, Page, Site, Variant
 from needle.core.site.tree import Section, walk
 
-__all__ = ["Use", "drop_kept", "fitted", "follow_links", "keep_section", "linked_uses", "rename_kept",
-           "unlink", "update_kept", "use_kept"]
+__all__ = ["Use", "drop_kept", "fitted", "follow_links", "keep_section", "linked_uses",
+           "rename_kept", "unlink", "update_kept", "use_kept"]
 
 
 @dataclass(frozen=True, slots=True)
