@@ -17,13 +17,12 @@ from needle.core.render.stylesheet import base_sheet, node_css, own_css, page_cs
 from needle.core.site.site import Brand, Variant
 from needle.core.site.tree import Section
 
-__all__ = ["STRIP_COLOUR", "STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
+__all__ = ["STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
            "runtime_parts", "runtime_script", "still_page"]
 
 
 STRIP_PX = 8
-STRIP_COLOUR = "#fe01dc"
-_STRIP = f"#needle-strip{{height:{STRIP_PX}px;background:{STRIP_COLOUR}}}"
+_STRIP = f"#needle-strip{{height:{STRIP_PX}px;background:#000}}"
 
 
 @dataclass(frozen=True)
@@ -98,7 +97,7 @@ def edit_page(context: Context, font_css: str) -> str:
 def still_page(context: Context, font_css: str) -> str:
     """Return the page to be taken a picture of: no scripts, no outside code, popups left out.
 
-    A strip in a colour of its own below the page tells when all of it has been painted.
+    A strip below the page is there to tell, by its colour, when all of it has been painted.
     """
     head = [*_common_head(context), tag("style", {}, Markup(
         font_css + page_css(context) + own_css(context.site, context.page)

@@ -13,7 +13,7 @@ from PyQt6.QtWebEngineCore import QWebEngineScript, QWebEngineSettings
 from PyQt6.QtWebEngineWidgets import QWebEngineView
 
 from needle.core.render.context import Context
-from needle.core.render.document import STRIP_COLOUR, STRIP_PX, still_page
+from needle.core.render.document import STRIP_PX, still_page
 from needle.store.files import write_atomically
 from needle.ui.build.live.engine import HOST, GuardedPage, LiveEngine
 from needle.ui.build.live.fonts import FONT_CSS
@@ -24,7 +24,7 @@ _WORLD = QWebEngineScript.ScriptWorldId.ApplicationWorld.value
 _HIGHEST = 4000
 _POLL_MS = 25
 _LONGEST_POLLS = 120
-_COLOURS = (STRIP_COLOUR, "#01fedc")
+_COLOURS = ("#fe01dc", "#01fedc")
 
 
 @dataclass(frozen=True)
@@ -101,8 +101,7 @@ class Stills(QObject):
             self._view = self._page = None
 
     def _html(self) -> str:
-        """Return the page for the picture that is due, its strip in the colour of this turn."""
-        return self._now.html.replace(STRIP_COLOUR, self._colour) if self._now else ""
+        return self._now.html if self._now else ""
 
     def _next(self) -> None:
         if self._now is not None:
@@ -145,6 +144,14 @@ class Stills(QObject):
             return
         high = int(height) if isinstance(height, int | float) else 700
         self._view.resize(self._now.width, max(STRIP_PX + 1, min(high, _HIGHEST)))
+        if self._page is not None:
+            # The strip takes its colour once every picture has been decoded, so whatever shows
+            # that colour shows the pictures too.
+            self._page.runJavaScript(
+                "Promise.all([...document.images].map((i) => { i.decoding = 'sync';"
+                " return i.decode().catch(() => 0); })).then(() => {"
+                f" document.getElementById('needle-strip').style.background = '{self._colour}';"
+                " }); 0", _WORLD)
         self._polls = 0
         self._poll.start()
 
@@ -153,17 +160,10 @@ class Stills(QObject):
         if self._now is None or self._view is None:
             return
         self._polls += 1
-        if self._page is not None:
-            self._page.runJavaScript("[...document.images].every(i => i.complete)", _WORLD,
-                                     self._grab_if)
-
-    def _grab_if(self, pictures: object) -> None:
-        if self._now is None or self._view is None:
-            return
         corner = self._view.grab(self._view.rect().adjusted(
             0, self._view.height() - STRIP_PX + 2, 0, 0)).toImage()
         tall = self._view.height() >= _HIGHEST
-        ready = bool(pictures) and corner.pixelColor(4, 2) == QColor(self._colour)
+        ready = corner.pixelColor(4, 2) == QColor(self._colour)
         if ready or self._polls > (12 if tall else _LONGEST_POLLS):
             self._finish(self._view.grab().toImage())
         else:
