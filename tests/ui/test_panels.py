@@ -161,6 +161,24 @@ class VersionsDialogTest(PanelTest):
         self.assertEqual(first_difference(one, other), 4)
 
 
+class TallVersionsTest(PanelTest):
+    def site(self) -> Site:
+        return long_page(40)
+
+    def test_each_picture_of_a_long_page_is_of_its_own_version(self) -> None:
+        self.session.edit("words", lambda s: set_words(s, "head0", (text("Quite other words"),)))
+        self.run_command("view.versions")
+        dialog = self.window.build.versions
+        self.until(lambda: len(dialog._taken) == 2)
+        before, after = dialog._taken[dialog.before], dialog._taken[dialog.after]
+        self.assertEqual(before.size(), after.size())
+        self.assertLess(0, first_difference(before, after))
+        self.assertLess(first_difference(before, after), 120)
+        same = after.copy(0, 400, after.width(), 600)
+        self.assertEqual(first_difference(before.copy(0, 400, before.width(), 600), same), 0)
+        dialog.reject()
+
+
 class FindDialogTest(PanelTest):
     def test_words_are_replaced_on_every_page_as_one_step(self) -> None:
         self.session.edit("words", lambda s: set_words(s, "thead", (text("See you at night"),)))

@@ -150,8 +150,9 @@ class Stills(QObject):
             self._page.runJavaScript(
                 "Promise.all([...document.images].map((i) => { i.decoding = 'sync';"
                 " return i.decode().catch(() => 0); })).then(() => {"
-                f" document.getElementById('needle-strip').style.background = '{self._colour}';"
-                " }); 0", _WORLD)
+                " const strip = document.getElementById('needle-strip').style;"
+                " strip.cssText = 'position:fixed;left:0;right:0;bottom:0';"
+                f" strip.background = '{self._colour}'; }}); 0", _WORLD)
         self._polls = 0
         self._poll.start()
 
@@ -162,10 +163,10 @@ class Stills(QObject):
         self._polls += 1
         corner = self._view.grab(self._view.rect().adjusted(
             0, self._view.height() - STRIP_PX + 2, 0, 0)).toImage()
-        tall = self._view.height() >= _HIGHEST
-        ready = corner.pixelColor(4, 2) == QColor(self._colour)
-        if ready or self._polls > (12 if tall else _LONGEST_POLLS):
+        if corner.pixelColor(4, 2) == QColor(self._colour):
             self._finish(self._view.grab().toImage())
+        elif self._polls > _LONGEST_POLLS:
+            self._finish(QImage())  # Better none than one of something else.
         else:
             self._poll.start()
 

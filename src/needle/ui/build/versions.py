@@ -222,6 +222,9 @@ class VersionsDialog(QDialog):
         def show(image: QImage) -> None:
             if self._shown is not version:
                 return  # Another one has been chosen meanwhile.
+            if image.isNull():
+                label.setText("No picture could be taken.")
+                return
             pixmap = QPixmap.fromImage(image)
             pixmap.setDevicePixelRatio(2)
             label.setPixmap(pixmap)
