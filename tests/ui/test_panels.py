@@ -94,8 +94,11 @@ class DrawerTest(PanelTest):
                          ["Night", "Thanks"])
         copy = self.session.variant.children[-1]
         heading = next(n for n in copy.children[0].children[0].children if hasattr(n, "rank"))
-        self.until(self.window.isActiveWindow)
+        tree = self.window.build.script.tree
+        self.until(lambda: self.window.isActiveWindow() and APP.focusWidget() is tree)
+        QTest.qWait(300)  # The drawer's last events, which would take the focus from the view.
         self.click(self.phone, heading.id)
+        self.until(lambda: APP.focusWidget() is self.phone.focusProxy())
         self.press(Qt.Key.Key_A, CTRL)
         self.type("Everywhere")
         self.until(lambda: plain_lines(self.session.node(heading.id)) == ["Everywhere"])
