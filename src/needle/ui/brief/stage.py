@@ -216,7 +216,7 @@ class BriefStage(QWidget):
         self._show_media()
 
     def _show_media(self) -> None:
-        media = self._session.site.media
+        media = tuple(m for m in self._session.site.media if not m.is_video)
         shown = [self._media.item(i).data(Qt.ItemDataRole.UserRole)  # type: ignore[union-attr]
                  for i in range(self._media.count())]
         if shown == [medium.id for medium in media]:
