@@ -2,6 +2,7 @@
 
 from hypothesis import strategies as st
 
+from needle.core.edit.brand import set_swatch
 from needle.core.edit.clipping import clip, paste
 from needle.core.edit.grouping import add_cell, delete_all, move_all, reorder_at, wrap
 from needle.core.edit.links import follow_links, keep_section, use_kept
@@ -20,7 +21,6 @@ from needle.core.edit.nodes import (
 )
 from needle.core.edit.pages import change_code, set_letter_width
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.whole import set_swatch
 from needle.core.kinds import ITEM_KINDS
 from needle.core.site.ids import new_id
 from needle.core.site.site import Site

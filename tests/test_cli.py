@@ -54,6 +54,17 @@ class CliTest(unittest.TestCase):
         _, said, _ = self.run_cli("check", str(self.folder / "p"), "--json")
         self.assertEqual(json.loads(said)[0]["target"], "page2")
 
+    def test_an_idea_becomes_a_project_and_publishing_counts_what_is_invented(self) -> None:
+        project = str(self.folder / "bakery")
+        code, said, _ = self.run_cli("draft", project, "A night bakery in Grindle", "--seed", "2")
+        self.assertEqual(code, 0)
+        count = said.split(" pages, ")[1].split()[0]
+        _, said, _ = self.run_cli("publish", project, "--to", str(self.folder / "out"))
+        self.assertIn(f"{count} placeholders are left", said)
+        code, _, said = self.run_cli("draft", str(self.folder / "no"), "<b></b>")
+        self.assertEqual(code, 2)
+        self.assertIn("no words", said)
+
     def test_the_schema_is_json(self) -> None:
         self.assertIn("$defs", json.loads(self.run_cli("schema")[1]))
 

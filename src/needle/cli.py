@@ -30,6 +30,12 @@ def _parser() -> argparse.ArgumentParser:
     new.add_argument("--name", default="")
     new.set_defaults(run=_new)
 
+    draft = commands.add_parser("draft", help="make a project with a first draft, no window")
+    draft.add_argument("project", type=Path)
+    draft.add_argument("idea", help="what it is and for whom, in a sentence or two")
+    draft.add_argument("--seed", type=int, default=0, help="another number, another draft")
+    draft.set_defaults(run=_draft)
+
     open_ = commands.add_parser("open", help="open a project")
     open_.add_argument("project", type=Path)
     open_.set_defaults(run=_open)
@@ -100,6 +106,39 @@ def _new(asked: argparse.Namespace) -> int:
     return run_window(lambda: Project.create(asked.project, site))
 
 
+def _draft(asked: argparse.Namespace) -> int:
+    from needle.core.draft.copy import Wish
+    from needle.core.draft.drafting import Picks, draft_site
+    from needle.core.draft.idea import read_idea
+    from needle.core.draft.looks import look_choices
+    from needle.core.draft.offline import OfflineWriter
+    from needle.core.edit.invented import placeholders
+    from needle.core.edit.pages import slug_for
+    from needle.core.site.brief import Brief
+    from needle.core.site.ids import new_id
+    from needle.core.site.starter import starter_site
+    from needle.store.files import write_atomically
+    from needle.store.project import Project, ProjectError
+
+    idea = read_idea(asked.idea)
+    if not idea.words:
+        return _fail(ValueError("There are no words in this idea. Say what it is and for whom."))
+    copy = OfflineWriter().write(Wish(idea.words, Brief(), asked.seed))
+    name = copy.names[0]
+    done = draft_site(starter_site(name, slug_for(name) or "site"), idea, copy,
+                      look_choices(idea, name, asked.seed), Picks(name), new_id, replacing=True)
+    try:
+        Project.create(asked.project, done.site).close()
+        for file, data in done.files.items():
+            write_atomically(asked.project / "media" / file, data)
+    except (ProjectError, OSError) as error:
+        return _fail(error)
+    count = sum(1 for _ in placeholders(done.site))
+    print(f"“{done.site.name}” is in {asked.project}: {len(done.site.pages)} pages, "
+          f"{count} placeholders to confirm.")
+    return 0
+
+
 def _open(asked: argparse.Namespace) -> int:
     from needle.app import run_window
     from needle.store.project import Project
@@ -108,6 +147,7 @@ def _open(asked: argparse.Namespace) -> int:
 
 
 def _publish(asked: argparse.Namespace) -> int:
+    from needle.core.edit.invented import placeholders
     from needle.publish.folder import PublishError, publish_folder
     from needle.store.project import ProjectError, read_site
 
@@ -117,6 +157,8 @@ def _publish(asked: argparse.Namespace) -> int:
     except (ProjectError, PublishError) as error:
         return _fail(error)
     print(f"{len(pages)} pages written to {asked.to}")
+    if left := sum(1 for _ in placeholders(site)):
+        print(f"{left} placeholders are left on them. ./needle check {asked.project} lists them.")
     if site.forms and not asked.with_host:
         print("Their forms post to /_needle/ beside the pages: let a Needle host answer there.")
     return 0

@@ -11,8 +11,7 @@ from PIL import Image
 
 from needle.core.films import reading
 from needle.core.films.reading import FilmError, take_in_film
-from needle.core.images.reading import PictureError
-from needle.store.media import PublishedPictures, import_film, import_picture
+from needle.store.media import PublishedPictures, import_film
 
 
 def write_film(path: Path, codec: str, frames: int = 20) -> Path:
@@ -75,8 +74,3 @@ class FilmTest(unittest.TestCase):
                 self.assertRaisesRegex(FilmError, "weighs"):
             take_in_film(path)
 
-    def test_a_vector_picture_with_a_script_is_refused(self) -> None:
-        svg = self.folder / "evil.svg"
-        svg.write_text("<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>")
-        with self.assertRaisesRegex(PictureError, "not a picture that can be read"):
-            import_picture(self.folder, svg)

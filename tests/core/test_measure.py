@@ -2,7 +2,7 @@ import unittest
 
 import numpy as np
 
-from needle.core.colour import contrast
+from needle.core.colour.contrast import contrast
 from needle.core.measure.split import Arm, density, read_split, shares_p_value, verdict
 from needle.core.progress import Results, stage_statuses
 from tests.sites import small_site

@@ -4,8 +4,9 @@ import msgspec
 
 from needle.core.edit.forms import change_form
 from needle.core.edit.looks import set_look
-from needle.core.edit.nodes import insert, set_field, set_words
+from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import delete_page, set_page
+from needle.core.edit.whole import set_brief
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.picture import Picture
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
@@ -55,6 +56,17 @@ class SnagTest(unittest.TestCase):
                 (snag,) = find_snags(faulty)
                 self.assertEqual((snag.words, snag.target), (words, target))
                 self.assertTrue(snag.where)
+
+    def test_the_brief_is_held_against_the_pages(self) -> None:
+        site = set_brief(clean_site(), "phrases", "old words, dark sky")
+        (snag,) = find_snags(site)
+        self.assertEqual(snag.words, "No page says “dark sky”, a key phrase of the brief")
+        called = set_brief(clean_site(), "call_to_action", "Keep me a place")
+        self.assertEqual(find_snags(called), [])
+        other = set_brief(clean_site(), "call_to_action", "Ring the bell")
+        bare = delete(other, "formbox")
+        self.assertIn("No button says “Ring the bell”, the call of the brief",
+                      [snag.words for snag in find_snags(bare)])
 
     def test_doubled_titles_are_said_of_both_pages(self) -> None:
         site = set_page(clean_site(), THANKS, title="A NIGHT ")

@@ -6,7 +6,9 @@ from pathlib import Path
 
 import msgspec
 
-from needle.core.colour import contrast
+from needle.core.colour.contrast import contrast
+from needle.core.edit.brand import set_swatch
+from needle.core.edit.reading import pairs_in_use
 from needle.core.measure.split import Arm, read_split, verdict
 from needle.core.site.site import Medium
 from needle.core.snags.finding import find_snags
@@ -42,6 +44,16 @@ class DemoTest(unittest.TestCase):
         for one, other in (("ink", "paper"), ("ink", "mist"), ("on_main", "main"),
                            ("accent", "paper"), ("paper", "ink")):
             self.assertGreaterEqual(contrast(colour[one], colour[other]), 4.5)
+
+    def test_whatever_the_main_colour_every_pair_of_words_can_be_read(self) -> None:
+        for main in ("#c2185b", "#ffee58", "#0b1126", "#7f7f7f", "#00b8d4"):
+            site = set_swatch(self.site, "main", main)
+            colours = site.brand.colours()
+            for pair in pairs_in_use(site):
+                with self.subTest(main=main, pair=(pair.ink, pair.ground)):
+                    self.assertGreaterEqual(contrast(pair.shown, colours[pair.ground]), 4.5)
+            hard = [snag for snag in find_snags(site) if snag.words.startswith("Hard to read")]
+            self.assertEqual(hard, [])
 
     def test_it_was_sent_a_little_before(self) -> None:
         before = as_it_was_sent(self.site)

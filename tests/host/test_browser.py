@@ -17,9 +17,9 @@ from selenium.webdriver.support.ui import WebDriverWait
 
 from needle.core.edit.grouping import reorder_at
 from needle.core.edit.looks import set_look
+from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import insert, set_field, set_hidden
 from needle.core.edit.pages import duplicate_page, set_slug
-from needle.core.edit.whole import add_medium
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.spacer import Spacer
 from needle.core.site.actions import CountGoal, OpenPopup

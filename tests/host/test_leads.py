@@ -4,6 +4,8 @@ import time
 
 from needle.core.edit.pages import split_page
 from needle.core.site.site import Site
+from needle.practice.addresses import practice_folder
+from needle.practice.mailbox import messages
 from needle.publish.live import send_pages, take_off
 from needle.store.results.counting import list_leads, page_counts
 from needle.store.results.tables import outbox
@@ -23,6 +25,12 @@ class LeadTest(StallTest):
         self.assertEqual(self.members()[0]["fields"],
                          {"EMAIL": "ro@mail.example", "FULL_NAME": "Ro"})
         self.assertEqual(self.mail(), ["New lead from Places: ro@mail.example"])
+        (letter,) = messages(practice_folder(self.folder, "mail"))
+        html = letter.get_body(("html",))
+        assert html is not None
+        main = small_site().brand.colours()["main"]
+        self.assertIn(f"background:{main}", html.get_content())
+        self.assertIn("ro@mail.example", html.get_content())
         (count,) = page_counts(self.engine)
         self.assertEqual((count.visitors, count.conversions), (1, 1))
 

@@ -13,8 +13,9 @@ from needle.core.edit.pages import set_page, set_slug, split_page
 from needle.core.kinds import ITEM_KINDS
 from needle.core.site.site import Site
 from needle.core.site.words import Run, text
-from needle.core.type.faces import FACES, faces_used, letters_used, nearest_face
+from needle.core.type.faces import FACES, nearest_face
 from needle.core.type.subset import subset_woff2
+from needle.core.type.usage import faces_used, letters_used
 from needle.host.visitors import device_of, source_of, variant_for, visitor_id
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.live import LivePage, LiveVariant, read_live, read_sent, send_pages, take_off
@@ -134,14 +135,14 @@ class FontTest(unittest.TestCase):
         weights = {(face.family, face.weight, face.italic) for face in used}
         self.assertEqual(weights, {("IBM Plex Sans", 400, False), ("Zilla Slab", 600, False)})
         bold = set_words(site, "thead", ((Run("x", emphasis=True),),))
-        self.assertIn(nearest_face("Zilla Slab", 600, True),
+        self.assertIn(nearest_face(site, "Zilla Slab", 600, True),
                       faces_used(bold, bold.pages[1].variants[0]))
 
     def test_cuts_that_a_kinds_own_rules_are_set_in_come_along(self) -> None:
         for key in ("questions", "testimonial", "prices"):
             with self.subTest(key):
                 site = insert(small_site(), ITEM_KINDS[key].new("n1"), "thead", "after")
-                self.assertIn(nearest_face("IBM Plex Sans", 600, False),
+                self.assertIn(nearest_face(site, "IBM Plex Sans", 600, False),
                               faces_used(site, site.pages[1].variants[0]))
 
     def test_letters_of_the_pages_are_among_those_used(self) -> None:

@@ -7,10 +7,10 @@ from PyQt6.QtCore import QMimeData, QPointF, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
 from PyQt6.QtTest import QTest
 
+from needle.core.edit.brand import set_swatch
 from needle.core.edit.forms import set_field_of
 from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import set_slug
-from needle.core.edit.whole import set_swatch
 from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import node_css
 from needle.core.site.site import Site

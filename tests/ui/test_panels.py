@@ -412,7 +412,7 @@ class DropTest(PanelTest):
         start = self.session.site
         with tempfile.TemporaryDirectory() as name:
             svg = Path(name) / "evil.svg"
-            svg.write_text("<svg xmlns='http://www.w3.org/2000/svg'><script>x</script></svg>")
+            svg.write_text("<html><script>x</script><!-- <svg --></html>")
             large = Path(name) / "large.png"
             with large.open("wb") as file:
                 file.truncate(300_000_000)

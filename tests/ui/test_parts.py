@@ -108,6 +108,7 @@ class OtherEditorTest(EditorTest):
         menu.aboutToShow.emit()
         names = [action.text() for action in menu.actions() if action.text()]
         self.assertEqual(names, ["Ink", "Paper", "Main action", "Words on main", "Accent", "Mist",
+                                 "Quiet ink",
                                  "Another colour…", "Leave it to the style"])
         menu.actions()[0].trigger()
         menu.actions()[-1].trigger()

@@ -259,7 +259,7 @@ class BriefTest(StageTest):
         self.write("The one thing a visitor should do", "Book a chair")
         self.assertEqual(self.session.site.brief.call_to_action, "Book a chair")
         before = self.style(self.desktop, "button1", "background-color")
-        self.window.stages["Brief"].set_colour("main", "#aa2200")
+        self.window.stages["Brief"].brand.palette_card.set_colour("main", "#aa2200")
         self.until(lambda: self.style(self.phone, "button1", "background-color")
                    == "rgb(170, 34, 0)")
         self.session.undo()
@@ -268,10 +268,10 @@ class BriefTest(StageTest):
         out = io.BytesIO()
         Image.new("RGB", (80, 40), "navy").save(out, "PNG")
         picture.write_bytes(out.getvalue())
-        self.window.stages["Brief"].add_picture(picture)
+        self.window.stages["Brief"].media.add_files([picture])
         self.assertEqual(self.session.site.media[0].name, "hill.png")
         picture.write_bytes(b"no picture")
-        self.window.stages["Brief"].add_picture(picture)
+        self.window.stages["Brief"].media.add_files([picture])
         self.assertIn("not a picture", self.window.last_words)
 
 

@@ -3,7 +3,7 @@ from dataclasses import fields
 
 from PyQt6.QtGui import QFont, QFontInfo
 
-from needle.core.colour import contrast
+from needle.core.colour.contrast import contrast
 from needle.core.render.holders import KINDS
 from needle.ui.theme import DAY, NIGHT, icon, mono, slab
 from tests.ui.desk import APP

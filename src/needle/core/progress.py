@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from needle.core.edit.invented import placeholders
 from needle.core.site.site import Site
 
 __all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "stage_statuses",
@@ -51,12 +52,14 @@ def stage_statuses(site: Site, to_send: int, results: Results) -> dict[str, Stag
         to_send: How many pages differ from what is live.
     """
     gaps, loose = len(brief_gaps(site)), len(unconnected_forms(site))
+    invented = sum(1 for _ in placeholders(site))
     rate = results.conversions / results.visitors if results.visitors else 0
     tests = sum(page.tested for page in site.pages)
     build = _count(len(site.pages), "page") + (f", {_count(tests, 'split test')}" if tests else "")
     return {
         "Brief": StageStatus(f"{_count(gaps, 'gap')}" if gaps else "complete", bool(gaps)),
-        "Build": StageStatus(build),
+        "Build": StageStatus(f"{_count(len(site.pages), 'page')}, {invented} invented"
+                             if invented else build, bool(invented)),
         "Connect": StageStatus(f"{_count(loose, 'form')} unconnected" if loose else (
             "every form connected" if site.forms else "no form yet"), bool(loose)),
         "Publish": StageStatus(f"{_count(to_send, 'page')} to send" if to_send

@@ -24,7 +24,6 @@ _ALT = {
     "saturn": "Saturn with its rings",
     "barn": "The barn with lit windows under the stars",
     "calendar": "A page of the sky calendar: a round star chart above the phases of the moon",
-    "logo": "Quillmoor Dark Sky",
     "mirror": "A round mirror on a workbench, half polished",
     "tube": "A home-made telescope on its mount in the last light",
 }

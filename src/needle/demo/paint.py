@@ -5,12 +5,11 @@ Run `python -m needle.demo.paint FOLDER` to paint them afresh.
 
 import sys
 from collections.abc import Callable, Mapping
-from importlib.resources import as_file, files
 from pathlib import Path
 
 import numpy as np
 from numpy.typing import NDArray
-from PIL import Image, ImageDraw, ImageFilter, ImageFont
+from PIL import Image, ImageDraw, ImageFilter
 
 __all__ = ["PICTURES", "paint_all"]
 
@@ -328,21 +327,9 @@ def tube() -> Image.Image:
     return image
 
 
-def logo() -> Image.Image:
-    """The wordmark: a brass star and the name, for dark grounds."""
-    image = Image.new("RGBA", (560, 112), (255, 255, 255, 0))
-    draw = ImageDraw.Draw(image)
-    draw.polygon([(52, 10), (63, 45), (98, 56), (63, 67), (52, 102), (41, 67), (6, 56), (41, 45)],
-                 fill=(242, 184, 75))
-    with as_file(files("needle") / "fonts" / "ZillaSlab-600.ttf") as path:
-        face = ImageFont.truetype(str(path), 88)
-    draw.text((124, 54), "Quillmoor", font=face, fill=(255, 255, 255), anchor="lm")
-    return image
-
-
 PICTURES: Mapping[str, Callable[[], Image.Image]] = {
     "sky": sky, "meteors": meteors, "dome": dome, "moon": moon, "saturn": saturn,
-    "barn": barn, "calendar": chart, "logo": logo, "mirror": mirror, "tube": tube,
+    "barn": barn, "calendar": chart, "mirror": mirror, "tube": tube,
 }
 
 

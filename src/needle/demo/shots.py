@@ -7,8 +7,10 @@ from pathlib import Path
 from typing import Any
 
 from needle.core.edit.nodes import set_words
+from needle.core.render.context import Context
 from needle.core.site.tree import walk
 from needle.core.site.words import text
+from needle.store.media import EditPictures
 
 __all__ = ["make_shots"]
 
@@ -54,6 +56,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
 
     What brings up a dialog returns it.
     """
+    from PyQt6.QtCore import QBuffer, QIODevice
     from PyQt6.QtTest import QTest
 
     session = window.session
@@ -94,9 +97,48 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             window.stages["Measure"].show_part(name)
         return show
 
+    brief = window.stages["Brief"]
+
+    def brief_part(name: str, wait_ms: int) -> None:
+        window.show_stage("Brief")
+        brief.show_part(name)
+        QTest.qWait(wait_ms)
+
+    def draft() -> object:
+        from needle.ui.brief.draft import DraftDialog
+        dialog = DraftDialog(session, window.build.stills, window)
+        dialog.replacing.setChecked(True)
+        dialog.idea.setPlainText("Wool blankets from our own sheep on the hill above Little Quill, "
+                                 "for people who sleep under open windows, £95")
+        dialog.show()
+        dialog.draft()
+        return dialog
+
+    def board() -> None:
+        brief_part("From a picture", 200)
+        page = session.site.pages[0]
+        context = Context(session.site, page, page.variants[0], "edit", EditPictures(), "/walk/")
+        window.build.stills.forget()
+        window.build.stills.ask(context, 1280, 1280, pin, at_once=True)
+        QTest.qWait(6000)
+        brief.board.read()
+        QTest.qWait(9000)
+
+    def pin(image: Any) -> None:
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        image.save(buffer, "PNG")
+        pinned = Path(session.folder) / "Prototype.png"
+        pinned.write_bytes(bytes(buffer.data().data()))
+        brief.board.pin_file(pinned)
+
     return {"build": build, "popup": popup, "letter": letter, "sections": sections,
             "versions": versions,
-            "brief": lambda: (session.select(""), window.show_stage("Brief"))[0],
+            "brief": lambda: (session.select(""), brief_part("Brief", 9000))[0],
+            "brand": lambda: brief_part("Brand", 2500),
+            "media": lambda: brief_part("Pictures and files", 600),
+            "templates": lambda: brief_part("Templates", 26_000),
+            "draft": draft, "board": board,
             "connect": lambda: window.show_stage("Connect"),
             "publish": lambda: window.show_stage("Publish"),
             "measure": part("Split tests"), "leads": part("Leads")}

@@ -8,6 +8,7 @@ import msgspec
 from needle.core.edit.nodes import delete, set_words
 from needle.core.edit.pages import set_share, split_page
 from needle.core.kinds.countdown import Countdown
+from needle.core.kinds.logo import Logo
 from needle.core.kinds.menu import Menu
 from needle.core.kinds.questions import Answered, Questions
 from needle.core.kinds.testimonial import Testimonial
@@ -35,7 +36,8 @@ __all__ = ["as_it_was_sent", "demo_site"]
 
 _PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
             ("main", "Lamp amber", "#f2b84b"), ("on_main", "Lamp black", "#16120a"),
-            ("accent", "Dusk", "#3e5ba9"), ("mist", "Mist", "#eef1f8"))
+            ("accent", "Dusk", "#3e5ba9"), ("mist", "Mist", "#eef1f8"),
+            ("quiet", "Quiet ink", "#565d73"))
 _SIDES = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
 
 
@@ -178,8 +180,7 @@ class _Quillmoor:
                     look=Look(base={"place": "right"}))
         return p.section(
             "Header",
-            p.row(p.column(p.picture(self.media["logo"].id, GoPage(self.home), max_width=136),
-                           share=1),
+            p.row(p.column(Logo(id=self.ids(), high=26), share=1),
                   p.column(menu, share=2),
                   stack="never", level="center"),
             role="header", fill="ink", colour="paper", pad_top=14, pad_bottom=14)

@@ -13,6 +13,7 @@ import anyio.to_thread
 import httpx
 from sqlalchemy import Engine, select
 
+from needle.core.brand.mail import mail_html
 from needle.core.site.form import Form, ListRoute, NoticeRoute
 from needle.core.site.site import Service
 from needle.publish.live import Live
@@ -74,7 +75,7 @@ class Deliverer:
         answers = {field: answer for field, _, answer in json.loads(lead.answers)}
         if isinstance(route, ListRoute):
             return await self._to_list(route, service, due, answers, form, client)
-        return await anyio.to_thread.run_sync(self._notify, route, service, due, lead)
+        return await anyio.to_thread.run_sync(self._notify, route, service, due, lead, live)
 
     def _lead(self, number: int) -> Any:
         with self._engine.connect() as connection:
@@ -104,13 +105,14 @@ class Deliverer:
             return Outcome("waiting", f"{service.name} cannot be reached")
         return _read_answer(service.name, answer)
 
-    def _notify(self, route: NoticeRoute, service: Service, due: Due, lead: Any) -> Outcome:
+    def _notify(self, route: NoticeRoute, service: Service, due: Due, lead: Any, live: Live,
+                ) -> Outcome:
         access = mail_access(self._project, service)
         if access is None:
             return Outcome("waiting", f"{service.name} has no address yet")
         try:
             with smtplib.SMTP(*access, timeout=_TIMEOUT_S) as smtp:
-                smtp.send_message(_notice(route.to, due.key, lead))
+                smtp.send_message(_notice(route.to, due.key, lead, live))
         except (smtplib.SMTPException, OSError) as error:
             code = getattr(error, "smtp_code", None)
             said = f"answered {code}" if code else "cannot be reached"
@@ -130,13 +132,16 @@ def _read_answer(name: str, answer: httpx.Response) -> Outcome:
     return Outcome("done", f"{name} {'has it' if result == 'repeated' else result}")
 
 
-def _notice(to: str, key: str, lead: Any) -> EmailMessage:
+def _notice(to: str, key: str, lead: Any, live: Live) -> EmailMessage:
     message = EmailMessage()
     message["From"] = "needle@localhost"
     message["To"] = " ".join(to.split())
     message["Subject"] = " ".join(f"New lead from {lead.form_name}: {lead.email}".split())[:180]
     message["Message-ID"] = f"<{key}@needle.localhost>"
-    lines = [f"{label}: {answer}" for _, label, answer in json.loads(lead.answers)]
-    message.set_content("\n".join([f"Form: {lead.form_name}", *lines,
-                                   f"Came from: {lead.source or 'direct'}"]) + "\n")
+    rows = [("Form", str(lead.form_name)),
+            *((str(label), str(answer)) for _, label, answer in json.loads(lead.answers)),
+            ("Came from", str(lead.source or "direct"))]
+    message.set_content("\n".join(f"{label}: {words}" for label, words in rows) + "\n")
+    message.add_alternative(mail_html(live.name, live.colours, f"New lead from {lead.form_name}",
+                                      rows), subtype="html")
     return message

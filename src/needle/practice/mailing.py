@@ -9,10 +9,8 @@ Requests carry `Authorization: Bearer KEY`:
     POST /practice/fault {"fault": "down"}    switch a fault on: none, down, slow, key, nonsense
 """
 
-import argparse
 import asyncio
 import json
-import secrets
 import sqlite3
 import threading
 from pathlib import Path
@@ -23,8 +21,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, PlainTextResponse, Response
 from starlette.routing import Route
 
-from needle.practice.addresses import read_address, write_address
-from needle.running.serving import bound_socket, serve
+from needle.practice.running import run_practice
 
 __all__ = ["FAULTS", "LISTS", "make_app"]
 
@@ -150,20 +147,5 @@ def make_app(folder: Path, key: str) -> Starlette:
         Route("/practice/fault", get_fault, methods=["GET"])])
 
 
-def main() -> None:
-    """Run the service as a process."""
-    parser = argparse.ArgumentParser(description="The practice mailing service.")
-    parser.add_argument("folder", type=Path)
-    parser.add_argument("--port", type=int, default=0)
-    parser.add_argument("--watched", action="store_true")
-    asked = parser.parse_args()
-    asked.folder.mkdir(parents=True, exist_ok=True)
-    listener = bound_socket(asked.port)
-    key = (read_address(asked.folder) or {}).get("key") or secrets.token_urlsafe(16)
-    url = f"http://127.0.0.1:{listener.getsockname()[1]}"
-    write_address(asked.folder, url=url, key=key)
-    serve(make_app(asked.folder, key), listener, watched=asked.watched, url=url)
-
-
 if __name__ == "__main__":
-    main()
+    run_practice("The practice mailing service.", make_app)

@@ -42,7 +42,7 @@ def write_rendered(renderer: Renderer, done: Rendered, out: Path,
     Raises:
         PublishError: A file cannot be written, or the person stopped it.
     """
-    wanted = [name for name in (*done.assets, *done.pictures)
+    wanted = [name for name in done.asset_names
               if not (out / "assets" / name).exists()]  # An asset is named by its content.
     whole = len(wanted) + len(done.pages)
     with ThreadPoolExecutor(os.cpu_count()) as pool:

@@ -50,13 +50,18 @@ class LivePage(msgspec.Struct, frozen=True):
 
 
 class Live(msgspec.Struct, frozen=True):
-    """Everything that the host needs to know."""
+    """Everything that the host needs to know.
+
+    Attributes:
+        colours: The palette by role, for letters that the host writes.
+    """
 
     address: str
     name: str
     pages: tuple[LivePage, ...] = ()
     forms: tuple[Form, ...] = ()
     services: tuple[Service, ...] = ()
+    colours: dict[str, str] = {}
 
     def page(self, page_id: Id) -> LivePage | None:
         """Return a live page by its id."""
@@ -105,7 +110,8 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
     if clash := next((page for page in kept if page.slug in taken), None):
         raise PublishError(f"“{clash.name}” is still live at /{clash.slug}. Send it or take it "
                            f"off before “{taken[clash.slug].name}” can go there.")
-    after = Live(site.address, site.name, (*kept, *fresh.values()), site.forms, site.services)
+    after = Live(site.address, site.name, (*kept, *fresh.values()), site.forms, site.services,
+                 site.brand.colours())
     try:
         for page in wanted:
             write_atomically(folder / "sent" / f"{page.id}.json",

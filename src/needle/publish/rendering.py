@@ -1,16 +1,23 @@
 """A site as the files that visitors get."""
 
 import hashlib
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import Path
 
+import msgspec
+
+from needle.core.brand.marks import mark_address
+from needle.core.brand.sharing import share_picture
 from needle.core.render.context import Context, Mode
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
+from needle.core.render.stylesheet import font_rule
 from needle.core.site.ids import Id
 from needle.core.site.site import Medium, Page, Site, Variant
-from needle.core.type.faces import Face, faces_used, letters_used
+from needle.core.type.faces import Face
 from needle.core.type.subset import subset_woff2
+from needle.core.type.usage import faces_used, letters_used
 from needle.store.files import write_atomically
 from needle.store.media import PublishedPictures, rendition_bytes
 
@@ -34,11 +41,18 @@ class Rendered:
         pages: The HTML by file name.
         assets: The bytes of fonts and scripts by file name below `assets/`.
         pictures: Medium and width by file name below `assets/`.
+        shares: Pages by the file name of the picture made for sharing them.
     """
 
     pages: dict[str, str] = field(default_factory=dict)
     assets: dict[str, bytes] = field(default_factory=dict)
     pictures: dict[str, tuple[Medium, int]] = field(default_factory=dict)
+    shares: dict[str, Page] = field(default_factory=dict)
+
+    @property
+    def asset_names(self) -> list[str]:
+        """The file names of everything below `assets/`."""
+        return [*self.assets, *self.pictures, *self.shares]
 
 
 class Renderer:
@@ -85,17 +99,40 @@ class Renderer:
                 fonts: dict[Face, str], done: Rendered) -> Assets:
         root = "../" if page.slug else ""
         rules = "".join(
-            f"@font-face{{font-family:'{face.family}';font-weight:{face.weight};"
-            f"font-style:{'italic' if face.italic else 'normal'};font-display:swap;"
-            f"src:url({root}assets/{fonts[face]}) format('woff2')}}" for face in faces)
+            font_rule(face.family, face.weight, face.italic, f"{root}assets/{fonts[face]}",
+                      "font-display:swap;") for face in faces)
         parts = runtime_parts(variant, self._counted)
         source = runtime_script(parts).encode()
         script = f"needle-{_digest(source)}.js"
         if parts:
             done.assets[script] = source
         preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(faces)]
-        return Assets(font_css=rules, preload=preload, 
+        return Assets(font_css=rules, preload=preload, icon=self._icon(root, done),
+                      share=f"{root}assets/{self._share(page, done)}",
                       script=f"{root}assets/{script}" if parts else "")
+
+    def _icon(self, root: str, done: Rendered) -> str:
+        """Return the address of the site's sign."""
+        own = self._site.medium(self._site.brand.mark.medium)
+        if own is None:
+            return self._drawn_icon
+        renditions = PublishedPictures(root, done.pictures).renditions(own)
+        return renditions[0].address
+
+    @cached_property
+    def _drawn_icon(self) -> str:
+        return mark_address(self._site, self._folder / "media")
+
+    def _share(self, page: Page, done: Rendered) -> str:
+        """Return the file name of the picture for sharing a page."""
+        own = self._site.medium(page.share)
+        if own is not None:
+            return PublishedPictures("", done.pictures).renditions(own)[-1].address.split("/")[-1]
+        told = (self._site.name, page.title or page.name, self._site.brand, self._site.medium(
+            self._site.brand.share.medium))
+        name = f"share-{_digest(msgspec.json.encode(told))}.jpg"
+        done.shares[name] = page
+        return name
 
     def _first_screen(self, faces: Iterable[Face]) -> list[Face]:
         brand = self._site.brand
@@ -106,16 +143,25 @@ class Renderer:
 
     def _font(self, face: Face, letters: str, done: Rendered) -> str:
         stem = Path(face.file).stem.lower()
-        kept = self._folder / ".cache" / f"{stem}-{_digest((stem + letters).encode())}.woff2"
+        name = f"{stem}-{_digest((stem + letters).encode())}.woff2"
+        done.assets[name] = self._made(
+            name, lambda: subset_woff2(face, letters, self._folder / "media"))
+        return name
+
+    def _made(self, name: str, make: Callable[[], bytes]) -> bytes:
+        """Return a file from the project's cache, made first if it is not there yet."""
+        kept = self._folder / ".cache" / name
         if not kept.exists():
-            write_atomically(kept, subset_woff2(face, letters))
-        done.assets[kept.name] = kept.read_bytes()
-        return kept.name
+            write_atomically(kept, make())
+        return kept.read_bytes()
 
     def asset_bytes(self, done: Rendered, name: str) -> bytes:
         """Return the bytes of a file below `assets/`."""
         if name in done.assets:
             return done.assets[name]
+        if name in done.shares:
+            return self._made(name, lambda: share_picture(
+                self._site, done.shares[name], self._folder / "media"))
         medium, width = done.pictures[name]
         return rendition_bytes(self._folder, medium, width)
 

@@ -1,21 +1,30 @@
-"""A project's pictures on disk and the sizes made of them."""
+"""A project's pictures, files and fonts on disk, and the sizes made of pictures."""
 
 import hashlib
+import io
 from collections.abc import Sequence
 from pathlib import Path
 
+import msgspec
+from PIL import Image
+
 from needle.core.films.reading import FilmError, take_in_film
+from needle.core.images.cutting import cut_picture
 from needle.core.images.reading import PictureError, take_in
 from needle.core.images.sizes import rendition_widths, webp
 from needle.core.render.context import Rendition
 from needle.core.site.ids import new_id
-from needle.core.site.site import Medium
+from needle.core.site.site import Cut, Font, Medium
+from needle.core.type.reading import FontError, read_font
 from needle.store.files import write_atomically
 
-__all__ = ["EditPictures", "PublishedPictures", "import_film", "import_picture",
-           "rendition_bytes"]
+__all__ = ["FILE_ENDINGS", "EditPictures", "PublishedPictures", "import_file", "import_film",
+           "import_picture", "keep_cut", "keep_font", "keep_picture", "rendition_bytes"]
 
 _LARGEST_FILE = 60_000_000
+# What is handed out to visitors: nothing that a browser would run.
+FILE_ENDINGS = (".pdf", ".epub", ".zip", ".csv", ".ics", ".txt", ".docx", ".xlsx", ".odt",
+                ".ods", ".mp3")
 
 
 def import_picture(folder: Path, source: Path) -> Medium:
@@ -34,12 +43,93 @@ def import_picture(folder: Path, source: Path) -> Medium:
         data = source.read_bytes()
     except OSError as error:
         raise PictureError(f"“{source.name}” cannot be read: {error.strerror}.") from error
-    taken = take_in(data, source.name)
-    name = f"{hashlib.sha256(taken.data).hexdigest()[:16]}.{taken.ending}"
+    return keep_picture(folder, data, source.name)
+
+
+def import_file(folder: Path, source: Path) -> Medium:
+    """Copy a file that is to be handed out (a guide as PDF, a sheet) and return its entry.
+
+    Raises:
+        PictureError: It cannot be read, is too large, or is of a kind that would run.
+    """
+    ending = source.suffix.lower()
+    if ending not in FILE_ENDINGS:
+        raise PictureError(f"“{source.name}” cannot be handed out. Needle takes "
+                           + ", ".join(FILE_ENDINGS) + ".")
+    try:
+        weight = source.stat().st_size
+        if weight > _LARGEST_FILE:
+            raise PictureError(f"“{source.name}” weighs {weight // 1_000_000} MB. A file may "
+                               f"weigh {_LARGEST_FILE // 1_000_000} MB at most.")
+        data = source.read_bytes()
+        name = _kept(folder, data, ending.lstrip("."))
+    except OSError as error:
+        raise PictureError(f"“{source.name}” cannot be read: {error.strerror}.") from error
+    return Medium(id=new_id(), name=source.name, file=name, width=0, height=0, weight=len(data))
+
+
+def keep_picture(folder: Path, data: bytes, name: str) -> Medium:
+    """Take in a picture's bytes, as pasted or made, and return its entry.
+
+    Raises:
+        PictureError: It cannot be used; nothing was kept.
+    """
+    taken = take_in(data, name)
+    try:
+        file = _kept(folder, taken.data, taken.ending)
+    except OSError as error:
+        raise PictureError(f"“{name}” could not be kept: {error.strerror}.") from error
+    return Medium(id=new_id(), name=name, file=file, width=taken.width, height=taken.height,
+                  weight=len(taken.data))
+
+
+def keep_cut(folder: Path, medium: Medium, cut: Cut) -> Medium:
+    """Return a medium's entry with its picture cut afresh from the file as it came.
+
+    Raises:
+        PictureError: The file is gone or cannot be cut.
+    """
+    original = medium.original or medium.file
+    ending = original.rpartition(".")[2]
+    try:
+        data = (folder / "media" / original).read_bytes()
+        if cut == Cut():
+            with Image.open(io.BytesIO(data)) as image:
+                made, (width, height), file = data, image.size, original
+        else:
+            made, width, height = cut_picture(data, ending, cut)
+            file = _kept(folder, made, ending if ending in ("jpg", "webp") else "png")
+    except (OSError, ValueError) as error:
+        raise PictureError(f"“{medium.name}” cannot be cut: its file is missing or damaged. "
+                           "Replace the picture.") from error
+    return msgspec.structs.replace(
+        medium, file=file, width=width, height=height, weight=len(made), cut=cut,
+        original="" if cut == Cut() else original)
+
+
+def keep_font(folder: Path, source: Path, licensed: bool = False) -> tuple[Font, ...]:
+    """Copy a font into the project's media and return its cuts.
+
+    Raises:
+        FontError: It cannot be used; nothing was copied.
+    """
+    try:
+        data = source.read_bytes()
+        cuts = read_font(data, source.name, licensed)
+        for cut in cuts:
+            write_atomically(folder / "media" / cut.file, cut.data)
+    except OSError as error:
+        raise FontError(f"“{source.name}” cannot be read: {error.strerror}.") from error
+    return tuple(Font(id=new_id(), family=cut.family, weight=cut.weight, italic=cut.italic,
+                      file=cut.file, name=source.name, whole=cut.whole) for cut in cuts)
+
+
+def _kept(folder: Path, data: bytes, ending: str) -> str:
+    """Keep some bytes under a name made from them, and return it."""
+    name = f"{hashlib.sha256(data).hexdigest()[:16]}.{ending}"
     if not (folder / "media" / name).exists():
-        write_atomically(folder / "media" / name, taken.data)
-    return Medium(id=new_id(), name=source.name, file=name, width=taken.width,
-                  height=taken.height, weight=len(taken.data))
+        write_atomically(folder / "media" / name, data)
+    return name
 
 
 def import_film(folder: Path, source: Path) -> tuple[Medium, Medium]:
@@ -70,7 +160,7 @@ def rendition_bytes(folder: Path, medium: Medium, width: int) -> bytes:
 
     Width 0 gives the file as it is.
     """
-    if not width:
+    if not width or medium.is_vector:
         return (folder / "media" / medium.file).read_bytes()
     kept = folder / ".cache" / f"{Path(medium.file).stem}-{width}.webp"
     if not kept.exists():
@@ -93,6 +183,8 @@ class PublishedPictures:
     def renditions(self, medium: Medium) -> Sequence[Rendition]:
         """Return every size of `medium`, smallest first."""
         made = []
+        if medium.is_vector:
+            return [Rendition(self.original(medium), medium.width)]
         for width in rendition_widths(medium.width):
             name = f"{Path(medium.file).stem}-{width}.webp"
             self.used[name] = (medium, width)

@@ -1,17 +1,21 @@
 """Cards, tables and labels that the stages share."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt
+from PyQt6.QtGui import QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import (
     QAbstractItemView,
+    QApplication,
     QFrame,
     QHBoxLayout,
     QHeaderView,
     QLabel,
+    QListWidget,
     QPushButton,
     QScrollArea,
     QSizePolicy,
+    QStackedWidget,
     QTableWidget,
     QTableWidgetItem,
     QToolButton,
@@ -19,13 +23,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-__all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Table", "button",
-           "label", "panel", "repaint_role", "scrolled"]
+__all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
+           "button", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
+           "repaint_role", "scrolled"]
 
 
 FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
 FILM_FILTER = "Videos (*.mp4 *.m4v *.webm)"
-PICTURE_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif)"
+PICTURE_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.svg)"
 
 
 def label(words: str, role: str = "", wrap: bool = False) -> QLabel:
@@ -44,6 +49,43 @@ def button(words: str, run: Callable[[], object], main: bool = False) -> QPushBu
         made.setProperty("role", "main")
     made.clicked.connect(lambda _=False: run())
     return made
+
+
+def picture_grid(name: str, picture: QSize, words: int = 36) -> QListWidget:
+    """Return a list that shows pictures in a grid, each with a line of words below.
+
+    Args:
+        picture: How large each is.
+        words: How much room is left for the words, in pixels.
+    """
+    made = QListWidget()
+    made.setAccessibleName(name)
+    made.setViewMode(QListWidget.ViewMode.IconMode)
+    made.setIconSize(picture)
+    made.setGridSize(QSize(picture.width() + 18, picture.height() + words))
+    made.setResizeMode(QListWidget.ResizeMode.Adjust)
+    made.setMovement(QListWidget.Movement.Static)
+    made.setUniformItemSizes(True)
+    return made
+
+
+def pasted_picture() -> bytes:
+    """Return the picture on the clipboard as PNG, or nothing."""
+    clipboard = QApplication.clipboard()
+    image = clipboard.image() if clipboard else QImage()
+    if image.isNull():
+        return b""
+    buffer = QBuffer()
+    buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+    image.save(buffer, "PNG")
+    return bytes(buffer.data().data())
+
+
+def picture_icon(pixmap: QPixmap) -> QIcon:
+    """Return an icon that keeps its colours when its row is chosen."""
+    icon = QIcon(pixmap)
+    icon.addPixmap(pixmap, QIcon.Mode.Selected)
+    return icon
 
 
 def repaint_role(widget: QWidget, role: str) -> None:
@@ -194,3 +236,41 @@ class TabBar(QWidget):
         """Show a part."""
         self._tabs[name].setChecked(True)
         self._show(name)
+
+
+class Tabbed(QWidget):
+    """A stage whose parts stand under one bar, one of them shown.
+
+    Attributes:
+        parts: By name.
+    """
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.parts: Mapping[str, QWidget] = {}
+        self._stack = QStackedWidget()
+
+    def lay_out(self, parts: Mapping[str, QWidget]) -> None:
+        """Put the parts under the bar and show the first."""
+        self.parts = parts
+        for part in parts.values():
+            self._stack.addWidget(part)
+        self._bar = TabBar(list(parts), self._turn)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(0)
+        column.addWidget(self._bar)
+        column.addWidget(self._stack, 1)
+        self._bar.choose(next(iter(parts)))
+
+    def _turn(self, name: str) -> None:
+        self._stack.setCurrentWidget(self.parts[name])
+        self.refresh()
+
+    def show_part(self, name: str) -> None:
+        """Show a part by its name."""
+        self._bar.choose(name)
+
+    def refresh(self) -> None:
+        """Bring the part that is shown up to date."""
+        self._stack.currentWidget().refresh()  # type: ignore[union-attr]

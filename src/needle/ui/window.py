@@ -55,7 +55,7 @@ class Window(QMainWindow):
         self.seam = Seam()
         self.build = BuildStage(session)
         self.stages: dict[str, QWidget] = {
-            "Brief": BriefStage(session), "Build": self.build,
+            "Brief": BriefStage(session, self.build.stills), "Build": self.build,
             "Connect": ConnectStage(session, self.outcomes),
             "Publish": PublishStage(session, self.outcomes),
             "Measure": MeasureStage(session, self.outcomes)}
@@ -102,6 +102,11 @@ class Window(QMainWindow):
         self._clock.start()
         self.outcomes.changed.connect(self.refresh)
         publish, connect = self.stages["Publish"], self.stages["Connect"]
+        brief = self.stages["Brief"]
+        assert isinstance(brief, BriefStage)
+        brief.node_asked.connect(lambda node: (self.show_stage("Build"), session.go_to(node)))
+        brief.page_asked.connect(lambda page: (self.show_stage("Build"),
+                                               session.show_page(page)))
         assert isinstance(publish, PublishStage)
         assert isinstance(connect, ConnectStage)
         publish.node_asked.connect(lambda node: (self.show_stage("Build"), session.go_to(node)))
@@ -126,7 +131,7 @@ class Window(QMainWindow):
                     title=lambda: f"Redo: {s.redo_label}" if s.redo_label else "Redo"),
         )
         self.commands.add(*(self._in_build(c) for c in self.build.commands()))
-        for name in ("Connect", "Publish", "Measure"):
+        for name in ("Brief", "Connect", "Publish", "Measure"):
             self.commands.add(*self.stages[name].commands())  # type: ignore[attr-defined]
         self.commands.add(
             Command(id="go.find", menu="Go", title="Find anything…", keys="Ctrl+K",

@@ -9,11 +9,11 @@ from html import unescape
 import html5lib
 import msgspec
 
+from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import add_page, delete_page
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import plain_lines, texts_of
-from needle.core.edit.whole import add_medium
 from needle.core.icons.drawing import find_icons, icon_names, icon_svg
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.button import Button

@@ -64,9 +64,12 @@ def set_field(site: Site, node_id: Id, field: str, value: object) -> Site:
 def set_words(site: Site, node_id: Id, lines: tuple[Text, ...], path: str = "words") -> Site:
     """Return the site with one text of an item changed.
 
-    A text that is typed as one gets the lines joined by line breaks.
+    A text that is typed as one gets the lines joined by line breaks. What somebody has written
+    does not count as invented any more.
     """
-    return change(site, node_id, lambda node: with_lines(node, path, lines))
+    own = tuple(tuple(msgspec.structs.replace(run, invented=False) if run.invented else run
+                      for run in line) for line in lines)
+    return change(site, node_id, lambda node: with_lines(node, path, own))
 
 
 def set_hidden(site: Site, node_id: Id, width: Width, hidden: bool) -> Site:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from needle.core.edit.links import linked_uses
-from needle.core.edit.texts import plain_lines, texts_of
+from needle.core.edit.texts import plain_lines, runs_of, texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
 from needle.core.site.actions import (
@@ -12,6 +12,7 @@ from needle.core.site.actions import (
     ClosePopup,
     CountGoal,
     Dial,
+    GiveFile,
     GoAddress,
     GoPage,
     GoSection,
@@ -117,6 +118,8 @@ def _note(node: Node, context: Context) -> str:
              for action in getattr(node, "actions", ())]
     if node.hidden:
         parts.append(shown_on(node))
+    if any(run.invented for run in runs_of(node)):
+        parts.append("placeholder")
     if isinstance(node, Row) and (cells := node.look.base.get("cells")):
         parts.append(f"{cells} a line")
     if isinstance(node, Section) and node.role != "section":
@@ -169,6 +172,9 @@ def action_words(action: Action, site: Site, variant: Variant) -> str:
             return "closes the popup"
         case Dial(number):
             return f"calls {number}"
+        case GiveFile(file):
+            medium = site.medium(file)
+            return f"hands out {medium.name}" if medium else "hands out a file that is gone"
         case Write(address):
             return f"writes to {address}"
         case ShowPart(part):

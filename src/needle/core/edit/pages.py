@@ -19,10 +19,13 @@ __all__ = [
     "LONGEST_NAME",
     "add_folder",
     "add_page",
+    "add_whole_page",
     "change_code",
     "delete_folder",
     "delete_page",
     "duplicate_page",
+    "free_name",
+    "free_slug",
     "keep_variant",
     "move_page",
     "page_index",
@@ -87,7 +90,17 @@ def _checked_name(site: Site, name: str, page_id: Id = "") -> str:
     return tidy
 
 
-def _free_slug(site: Site, wish: str) -> str:
+def free_name(site: Site, wish: str) -> str:
+    """Return the name of a page that is wished for, with a number if it is taken."""
+    taken = {page.name.casefold() for page in site.pages}
+    name, number = wish[:LONGEST_NAME], 2
+    while name.casefold() in taken:
+        name, number = f"{wish[: LONGEST_NAME - 4]} {number}", number + 1
+    return name
+
+
+def free_slug(site: Site, wish: str) -> str:
+    """Return the address that is wished for, with a number if it is taken."""
     slug, number = wish or "page", 2
     while slug_fault(site, slug):
         slug, number = f"{wish or 'page'}-{number}", number + 1
@@ -100,10 +113,22 @@ def add_page(site: Site, name: str) -> tuple[Site, Id]:
     heading = Heading(id=new_id(), words=text(name), rank=1, style="title")
     row = Row(id=new_id(), children=(Column(id=new_id(), children=(heading,)),))
     section = Section(id=new_id(), name="Opening", children=(row,))
-    slug = "" if not site.pages else _free_slug(site, slug_for(name))
+    slug = "" if not site.pages else free_slug(site, slug_for(name))
     page = Page(id=new_id(), name=name, slug=slug, title=name,
                 variants=(Variant(key="A", children=(section,)),))
     return msgspec.structs.replace(site, pages=(*site.pages, page)), page.id
+
+
+def add_whole_page(site: Site, page: Page, name: str) -> tuple[Site, Id]:
+    """Return the site with a page that is already made, under a name, and its id.
+
+    Raises:
+        EditError: The name is empty, too long or taken.
+    """
+    name = _checked_name(site, name)
+    slug = "" if not site.pages else free_slug(site, slug_for(name))
+    made = msgspec.structs.replace(page, name=name, slug=slug, title=page.title or name)
+    return msgspec.structs.replace(site, pages=(*site.pages, made)), page.id
 
 
 def duplicate_page(site: Site, page_id: Id) -> tuple[Site, Id]:
@@ -115,7 +140,7 @@ def duplicate_page(site: Site, page_id: Id) -> tuple[Site, Id]:
         name, number = f"{old.name} copy {number}", number + 1
     first = msgspec.structs.replace(fresh_variant(old.variants[0], "A"), share=100)
     page = msgspec.structs.replace(old, id=new_id(), name=_checked_name(site, name),
-                                   slug=_free_slug(site, slug_for(name)), variants=(first,),
+                                   slug=free_slug(site, slug_for(name)), variants=(first,),
                                    archive=(), test_started="")
     pages = (*site.pages[: index + 1], page, *site.pages[index + 1 :])
     return msgspec.structs.replace(site, pages=pages), page.id
@@ -148,9 +173,10 @@ def set_slug(site: Site, page_id: Id, slug: str) -> Site:
 
 
 def set_page(site: Site, page_id: Id, **fields: object) -> Site:
-    """Return the site with some fields of a page changed."""
+    """Return the site with some fields of a page changed; what is written is not invented."""
     index = page_index(site, page_id)
-    page = msgspec.structs.replace(site.pages[index], **fields)
+    left = tuple(part for part in site.pages[index].invented if part not in fields)
+    page = msgspec.structs.replace(site.pages[index], **({"invented": left} | fields))
     return site if page == site.pages[index] else with_page(site, index, page)
 
 

@@ -10,9 +10,10 @@ from typing import Literal
 import msgspec
 
 from needle.core.kinds.formbox import FormBox
+from needle.core.kinds.logo import Logo
 from needle.core.render.context import Context
-from needle.core.render.holders import KINDS, render_node
-from needle.core.render.stylesheet import base_sheet, node_css, own_css
+from needle.core.render.holders import render_node
+from needle.core.render.stylesheet import edit_sheet, node_css, own_css
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
@@ -57,8 +58,8 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
     found: list[Patch] = []
     page, was = context.page, old.page(context.page.id) or context.page
     if old.brand is not new.brand or old.styles is not new.styles or (
-            was.letter_width != page.letter_width):
-        found.append(Patch(op="base", css=base_sheet(new, page, KINDS)))
+            old.fonts is not new.fonts or was.letter_width != page.letter_width):
+        found.append(Patch(op="base", css=edit_sheet(new, page)))
     if old.codes(was) != new.codes(page):
         found.append(Patch(op="own", css=own_css(new, page)))
     after = context.variant
@@ -69,6 +70,9 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
         found.extend(Patch(op="node", id=node.id, html=str(render_node(node, context)))
                      for node in after.nodes()
                      if isinstance(node, FormBox) and node.form in changed)
+    if old.brand is not new.brand or old.name != new.name:
+        found.extend(Patch(op="node", id=node.id, html=str(render_node(node, context)))
+                     for node in after.nodes() if isinstance(node, Logo))
     return found
 
 

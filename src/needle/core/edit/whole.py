@@ -1,15 +1,16 @@
-"""Edits of what belongs to the whole site: brief, brand, media, services."""
+"""Edits of what belongs to the whole site: name, brief, services."""
 
 import re
+from datetime import date
 
 import msgspec
 
 from needle.core.edit.place import EditError
+from needle.core.render.markup import safe_address
 from needle.core.site.ids import Id
-from needle.core.site.site import Medium, Service, Site
+from needle.core.site.site import Brief, Service, Site
 
-__all__ = ["add_medium", "set_brief", "set_medium_alt", "set_service", "set_site_name",
-           "set_swatch"]
+__all__ = ["brief_fault", "set_brief", "set_service", "set_site_name"]
 
 _MAIL_SERVER = re.compile(r"[\w.-]+(:\d{1,5})?\Z")
 
@@ -23,35 +24,15 @@ def set_site_name(site: Site, name: str) -> Site:
     tidy = " ".join(name.split())
     if not 0 < len(tidy) <= 80:
         raise EditError("A site needs a name of at most 80 characters.")
-    return site if tidy == site.name else msgspec.structs.replace(site, name=tidy)
+    if tidy == site.name and not site.invented:
+        return site
+    return msgspec.structs.replace(site, name=tidy, invented=())
 
 
 def set_brief(site: Site, part: str, words: str) -> Site:
     """Return the site with one part of its brief changed."""
     brief = msgspec.structs.replace(site.brief, **{part: words})
     return site if brief == site.brief else msgspec.structs.replace(site, brief=brief)
-
-
-def set_swatch(site: Site, role: str, value: str) -> Site:
-    """Return the site with one colour of the brand changed to "#rrggbb"."""
-    palette = tuple(msgspec.structs.replace(swatch, value=value.lower())
-                    if swatch.role == role else swatch for swatch in site.brand.palette)
-    return msgspec.structs.replace(site, brand=msgspec.structs.replace(site.brand,
-                                                                       palette=palette))
-
-
-def add_medium(site: Site, medium: Medium) -> Site:
-    """Return the site with one more medium; one with the same file is not added twice."""
-    if any(old.file == medium.file for old in site.media):
-        return site
-    return msgspec.structs.replace(site, media=(*site.media, medium))
-
-
-def set_medium_alt(site: Site, medium_id: Id, words: str) -> Site:
-    """Return the site with the words for a medium changed."""
-    media = tuple(msgspec.structs.replace(m, alt=words.strip()) if m.id == medium_id else m
-                  for m in site.media)
-    return site if media == site.media else msgspec.structs.replace(site, media=media)
 
 
 def set_service(site: Site, service_id: Id, practice: bool, address: str) -> Site:
@@ -79,3 +60,17 @@ def _check_address(service: Service, address: str) -> None:
     elif not _MAIL_SERVER.match(address):
         raise EditError(f"The mail server of {service.name} is a name and a port, like "
                         "mail.example:25.")
+
+
+def brief_fault(brief: Brief) -> str:
+    """Return what is wrong with the brief in words, or an empty text."""
+    deadline = brief.deadline.strip()
+    if deadline:
+        try:
+            date.fromisoformat(deadline)
+        except ValueError:
+            return f"“{deadline}” is no date. Write it like 2026-12-31."
+    for line in brief.links.splitlines():
+        if line.strip() and safe_address(line.strip()) == "#":
+            return f"“{line.strip()[:40]}” is no address. Write it like https://hill.example."
+    return ""

@@ -7,7 +7,7 @@ from importlib.resources import files
 import msgspec
 from markupsafe import Markup
 
-__all__ = ["find_icons", "icon_address", "icon_names", "icon_svg"]
+__all__ = ["find_icons", "icon_address", "icon_names", "icon_strokes", "icon_svg"]
 
 
 class _Icon(msgspec.Struct, frozen=True):
@@ -48,6 +48,12 @@ def icon_svg(name: str) -> Markup:
         '<svg class="icon" viewBox="0 0 24 24" width="24" height="24" fill="none" '
         'stroke="currentColor" stroke-width="2" stroke-linecap="round" stroke-linejoin="round" '
         f'aria-hidden="true">{icon.draw}</svg>')
+
+
+def icon_strokes(name: str) -> str:
+    """Return what an icon draws on 24 × 24 units, to stand inside another drawing."""
+    icon = _icons().get(name)
+    return icon.draw if icon else ""
 
 
 def icon_address(name: str) -> str:

@@ -6,6 +6,8 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
+from needle.core.images.vector import VectorError, clean_svg, looks_like_svg
+
 __all__ = ["LARGEST_SIDE", "LONGEST_KEPT", "PictureError", "Taken", "take_in"]
 
 LARGEST_SIDE = 12_000
@@ -34,15 +36,20 @@ class Taken:
     height: int
 
 
-def take_in(data: bytes, name: str) -> Taken:
+def take_in(data: bytes, name: str, longest: int = LONGEST_KEPT) -> Taken:
     """Check a picture and return it as it is to be kept.
 
     It is turned upright, freed of its metadata, and scaled down if its longer side has
-    more than `LONGEST_KEPT` pixels. A picture that needs none of this is kept byte for byte.
+    more than `longest` pixels. A picture that needs none of this is kept byte for byte.
 
     Raises:
         PictureError: It is no picture, damaged, or too large.
     """
+    if looks_like_svg(data):
+        try:
+            return Taken(*_drawn(data, name))
+        except VectorError as error:
+            raise PictureError(str(error)) from error
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
@@ -51,23 +58,28 @@ def take_in(data: bytes, name: str) -> Taken:
             ending = _FORMATS.get(image.format or "")
             if ending is None:
                 raise PictureError(f"“{name}” is a {image.format} picture. Needle takes PNG, "
-                                   "JPEG, WebP and GIF; save it as one of these.")
+                                   "JPEG, WebP, GIF and SVG; save it as one of these.")
             image.load()
     except PictureError:
         raise
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError,
             Image.DecompressionBombError) as error:
         raise PictureError(f"“{name}” is not a picture that can be read. Choose a PNG, JPEG, "
-                           "WebP or GIF file.") from error
-    if _plain(image):
+                           "WebP, GIF or SVG file.") from error
+    if _plain(image, longest):
         return Taken(data, ending, *image.size)
-    return _kept(ImageOps.exif_transpose(image), ending)
+    return _kept(ImageOps.exif_transpose(image), ending, longest)
 
 
-def _plain(image: Image.Image) -> bool:
+def _drawn(data: bytes, name: str) -> tuple[bytes, str, int, int]:
+    clean, width, height = clean_svg(data, name)
+    return clean, "svg", width, height
+
+
+def _plain(image: Image.Image, longest: int) -> bool:
     """Whether the file can be kept as it is: small enough, still, and without metadata."""
     told = {"exif", "xmp", "XML:com.adobe.xmp", "photoshop", "comment"} & image.info.keys()
-    return (not told and not image.getexif() and max(image.size) <= LONGEST_KEPT
+    return (not told and not image.getexif() and max(image.size) <= longest
             and getattr(image, "n_frames", 1) == 1 and image.mode in ("RGB", "RGBA", "L", "P"))
 
 
@@ -79,8 +91,8 @@ def _check_size(image: Image.Image, name: str) -> None:
             f"{LARGEST_SIDE} px wide and high (4000 px are plenty for a page).")
 
 
-def _kept(image: Image.Image, ending: str) -> Taken:
-    image.thumbnail((LONGEST_KEPT, LONGEST_KEPT), Image.Resampling.LANCZOS)
+def _kept(image: Image.Image, ending: str, longest: int) -> Taken:
+    image.thumbnail((longest, longest), Image.Resampling.LANCZOS)
     clear = image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
     flat = image.convert("RGBA" if clear else "RGB")
     out = io.BytesIO()

@@ -4,7 +4,7 @@ import io
 
 from PIL import Image
 
-__all__ = ["rendition_widths", "webp"]
+__all__ = ["rendition_widths", "visitor_weights", "webp"]
 
 _STEPS = (480, 960, 1440, 1920)
 _WIDEST = 2400
@@ -14,6 +14,11 @@ def rendition_widths(width: int) -> tuple[int, ...]:
     """Return the widths to make of a picture `width` pixels wide, smallest first."""
     widest = min(width, _WIDEST)
     return (*(step for step in _STEPS if step < widest), widest)
+
+
+def visitor_weights(data: bytes, width: int) -> dict[int, int]:
+    """Return what each size of a picture weighs for visitors: bytes by width."""
+    return {step: len(webp(data, step)) for step in rendition_widths(width)}
 
 
 def webp(data: bytes, width: int) -> bytes:

@@ -10,6 +10,7 @@ from needle.core.site.actions import Action
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
+from needle.core.site.styletable import ground_css
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Button"]
@@ -63,7 +64,7 @@ KIND = Kind(
          "padding:15px 28px;border-radius:6px;border:0 solid transparent;text-align:center;"
          "text-decoration:none;font-family:inherit;cursor:pointer;transition:filter .12s}"
          ".button:hover{filter:brightness(1.08)}"
-         ".b-main{background-color:var(--c-main);color:var(--c-on_main)}"
+         f".b-main{{background-color:var(--c-main);color:var(--t-on_main);{ground_css('main')}}}"
          ".b-second{background-color:transparent;color:inherit;border:1px solid currentColor;"
          "padding:14px 27px}"
          ".button-icon{display:flex;gap:.6em;align-items:center;justify-content:center}"),

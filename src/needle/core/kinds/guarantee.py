@@ -56,7 +56,7 @@ KIND = Kind(
     css=(".promise{display:flex;gap:22px;align-items:flex-start;padding:26px;border-radius:8px;"
          "border:2px solid var(--c-accent)}"
          ".promise-seal{font-size:34px;line-height:1;padding:15px;border-radius:50%;flex:none;"
-         "color:var(--c-accent);background:color-mix(in srgb,var(--c-accent) 14%,transparent)}"
+         "color:var(--t-accent);background:color-mix(in srgb,var(--c-accent) 14%,transparent)}"
          ".promise-title{font:600 1.35em/1.25 var(--f-heading);margin-bottom:.35em}"
          ".promise-lines{display:grid;gap:.6em}"
          "@media (max-width:480px){.promise{flex-direction:column;gap:14px}}"),

@@ -53,5 +53,5 @@ KIND = Kind(
         Field(name="drawing", label="Icon", editor="icon", required=True),
         Field(name="alt", label="Says", editor="line"),
         Field(name="actions", label="When clicked", editor="actions")),
-    css=ICON_CSS + ".icon-item{font-size:40px;line-height:1;color:var(--c-accent)}",
+    css=ICON_CSS + ".icon-item{font-size:40px;line-height:1;color:var(--t-accent)}",
 )

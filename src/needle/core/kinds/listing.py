@@ -56,7 +56,7 @@ KIND = Kind(
     ),
     css=(".list{display:grid;gap:.5em;padding-left:1.6em;list-style:none}"
          ".list>li{position:relative}"
-         ".list>li::before{position:absolute;left:-1.4em;color:var(--c-accent)}"
+         ".list>li::before{position:absolute;left:-1.4em;color:var(--t-accent)}"
          ".m-tick>li::before{content:'';top:.3em;width:.36em;height:.72em;"
          "border:solid;border-width:0 .15em .15em 0;transform:rotate(42deg)}"
          ".m-dot>li::before{content:'';top:.6em;width:.36em;height:.36em;border-radius:50%;"

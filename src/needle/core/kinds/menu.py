@@ -7,6 +7,7 @@ from needle.core.render.markup import join, tag
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.styletable import ground_css
 from needle.core.site.widths import Width, band_query
 
 __all__ = ["KIND", "Menu"]
@@ -65,6 +66,6 @@ KIND = Kind(
          f"@media {band_query(Width.PHONE)}{{.menu-open{{display:block}}"
          ".menu ul:not(:popover-open){display:none}"
          ".menu ul:popover-open{position:fixed;inset:0 0 auto;flex-direction:column;"
-         "padding:20px;background-color:var(--c-paper);color:var(--c-ink);"
+         f"padding:20px;background-color:var(--c-paper);color:var(--t-ink);{ground_css('paper')};"
          "box-shadow:0 20px 60px #0b112652}}"),
 )

@@ -10,6 +10,7 @@ from needle.core.site.actions import Action
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.styletable import ground_css
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Offer", "Prices"]
@@ -110,12 +111,12 @@ KIND = Kind(
         Field(name="actions", label="When clicked", editor="actions", required=True)),
     css=(".prices{display:grid;gap:20px;align-items:center;"
          "grid-template-columns:repeat(auto-fit,minmax(min(100%,220px),1fr))}"
-         ".offer{display:grid;gap:8px;padding:26px 24px;border-radius:8px;color:var(--c-ink);"
-         "background-color:var(--c-paper);border:1px solid "
+         ".offer{display:grid;gap:8px;padding:26px 24px;border-radius:8px;color:var(--t-ink);"
+         f"background-color:var(--c-paper);{ground_css('paper')};border:1px solid "
          "color-mix(in srgb,var(--c-ink) 18%,transparent)}"
          ".offer-best{border:2px solid var(--c-main);padding-block:34px}"
          ".offer-mark{justify-self:start;padding:2px 10px;border-radius:4px;font-weight:600;"
-         "background-color:var(--c-main);color:var(--c-on_main)}"
+         f"background-color:var(--c-main);color:var(--t-on_main);{ground_css('main')}}}"
          ".offer-title{font-weight:600;font-size:1.2em}"
          ".offer-price{font:600 40px/1.1 var(--f-heading)}"
          ".offer ul{list-style:none;display:grid;gap:6px;padding-left:1.6em}"

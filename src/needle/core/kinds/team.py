@@ -91,7 +91,7 @@ KIND = Kind(
          "grid-template-columns:repeat(auto-fit,minmax(min(100%,180px),1fr))}"
          ".member{display:grid;gap:2px;align-content:start}"
          ".member-face{width:112px;aspect-ratio:1;overflow:hidden;border-radius:8px;"
-         "margin-bottom:10px;display:grid;place-items:center;color:var(--c-accent);"
+         "margin-bottom:10px;display:grid;place-items:center;color:var(--t-accent);"
          "font:600 34px/1 var(--f-heading);"
          "background:color-mix(in srgb,var(--c-accent) 16%,transparent)}"
          ".team-round .member-face{border-radius:50%}"

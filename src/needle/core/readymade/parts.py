@@ -15,7 +15,7 @@ from needle.core.site.kind import Kind
 from needle.core.site.look import Look, Value
 from needle.core.site.node import Item
 from needle.core.site.tree import Column, Row, Section
-from needle.core.site.words import Run, text
+from needle.core.site.words import Run, Text, text
 
 __all__ = ["Parts", "Values"]
 
@@ -26,29 +26,39 @@ Values = dict[str, Any]
 class Parts:
     """Makes nodes, with ids from one source."""
 
-    def __init__(self, ids: IdSource) -> None:
+    def __init__(self, ids: IdSource, invented: bool = False) -> None:
+        """Make nodes with ids from `ids`.
+
+        Args:
+            invented: Every text counts as made up until somebody confirms it.
+        """
         self.ids = ids
+        self.invented = invented
+
+    def text(self, words: str) -> Text:
+        """Return words as text, marked as invented if these parts are."""
+        return text(words, self.invented)
 
     def heading(self, words: str, rank: int = 2, style: str = "heading", **look: Value) -> Heading:
         """Return a heading."""
-        return Heading(id=self.ids(), words=text(words), rank=rank, style=style,
+        return Heading(id=self.ids(), words=self.text(words), rank=rank, style=style,
                        look=Look(base=look))
 
     def passage(self, *lines: str | tuple[Run, ...], style: str = "body",
                 **look: Value) -> Passage:
         """Return paragraphs."""
-        words = tuple(text(line) if isinstance(line, str) else line for line in lines)
+        words = tuple(self.text(line) if isinstance(line, str) else line for line in lines)
         return Passage(id=self.ids(), words=words, style=style, look=Look(base=look))
 
     def listing(self, *lines: str, mark: str = "tick", **look: Value) -> Listing:
         """Return a list."""
-        return Listing(id=self.ids(), words=tuple(text(line) for line in lines), mark=mark,
+        return Listing(id=self.ids(), words=tuple(self.text(line) for line in lines), mark=mark,
                        look=Look(base=look))
 
     def button(self, words: str, *actions: Action, looks: str = "main", drawing: str = "",
                icon_side: str = "before", phone: Values | None = None, **look: Value) -> Button:
         """Return a button."""
-        return Button(id=self.ids(), words=text(words), actions=actions, looks=looks,
+        return Button(id=self.ids(), words=self.text(words), actions=actions, looks=looks,
                       drawing=drawing, icon_side=icon_side,
                       look=Look(base=look, phone=phone or {}))
 

@@ -12,6 +12,7 @@ from needle.core.site.actions import (
     ClosePopup,
     CountGoal,
     Dial,
+    GiveFile,
     GoAddress,
     GoPage,
     GoSection,
@@ -142,6 +143,11 @@ class Context:
                 attributes["href"] = f"#{popup_anchor(popup)}"
             case Dial(number):
                 attributes["href"] = "tel:" + "".join(s for s in number if s in "+0123456789")
+            case GiveFile(file):
+                medium = self.medium(file)
+                if medium is not None:
+                    attributes |= {"href": self.pictures.original(medium),
+                                   "download": medium.name}
             case Write(address):
                 attributes["href"] = safe_address("mailto:" + address)
         if needs_script(actions):

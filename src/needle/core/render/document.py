@@ -6,15 +6,14 @@ from dataclasses import dataclass
 from functools import cache
 from importlib.resources import files
 from itertools import groupby
-from urllib.parse import quote
 
 from markupsafe import Markup
 
 from needle.core.render.context import Context, needs_script
-from needle.core.render.holders import KINDS, kind_of, render_node
+from needle.core.render.holders import kind_of, render_node
 from needle.core.render.markup import Attributes, join, tag
-from needle.core.render.stylesheet import base_sheet, node_css, own_css, page_css
-from needle.core.site.site import Brand, Variant
+from needle.core.render.stylesheet import edit_sheet, node_css, own_css, page_css
+from needle.core.site.site import Variant
 from needle.core.site.tree import Section
 
 __all__ = ["STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
@@ -34,12 +33,16 @@ class Assets:
         preload: Addresses of the fonts that the first screen needs.
         script: Address of the runtime, or empty if the page needs none.
         canonical: The page's one true address, or empty if it is not known.
+        icon: Address of the icon in a browser's tab.
+        share: Address of the picture that is shown where the page is shared.
     """
 
     font_css: str = ""
     preload: Sequence[str] = ()
     script: str = ""
     canonical: str = ""
+    icon: str = ""
+    share: str = ""
 
 
 def live_body(context: Context) -> Markup:
@@ -62,7 +65,8 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         tag("link", {"rel": "canonical", "href": assets.canonical}) if assets.canonical else "",
         *(tag("link", {"rel": "preload", "href": address, "as": "font", "type": "font/woff2",
                        "crossorigin": True}) for address in assets.preload),
-        tag("link", {"rel": "icon", "href": _icon(context.site.brand)}),
+        tag("link", {"rel": "icon", "href": assets.icon}) if assets.icon else "",
+        *_shared(context, assets),
         tag("style", {}, Markup(assets.font_css + page_css(context)
                                 + own_css(context.site, context.page))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
@@ -83,7 +87,7 @@ def edit_page(context: Context, font_css: str) -> str:
         *_common_head(context),
         tag("style", {"id": "needle-fonts"}, Markup(font_css)),
         tag("style", {"id": "needle-base"},
-            Markup(base_sheet(context.site, context.page, KINDS))),
+            Markup(edit_sheet(context.site, context.page))),
         tag("script", {"type": "application/json", "id": "needle-own"},
             Markup(json.dumps(own_css(context.site, context.page)).replace("<", "\\u003c"))),
         tag("script", {"type": "application/json", "id": "needle-rules"}, Markup(held)),
@@ -100,8 +104,8 @@ def still_page(context: Context, font_css: str) -> str:
     A strip below the page is there to tell, by its colour, when all of it has been painted.
     """
     head = [*_common_head(context), tag("style", {}, Markup(
-        font_css + page_css(context) + own_css(context.site, context.page)
-        + "html{--vh:8px;scroll-behavior:auto}" + _STRIP))]
+        font_css + edit_sheet(context.site, context.page) + page_css(context)
+        + own_css(context.site, context.page) + "html{--vh:8px;scroll-behavior:auto}" + _STRIP))]
     body = tag("body", {}, tag("main", {}, join(
         render_node(top, context) for top in context.variant.children)),
         tag("div", {"id": "needle-strip"}))
@@ -142,6 +146,18 @@ def _common_head(context: Context) -> list[Markup]:
     ]
 
 
+def _shared(context: Context, assets: Assets) -> list[Markup]:
+    """Return what is told to those who show the page in a preview (Open Graph protocol)."""
+    page = context.page
+    told = {"og:type": "website", "og:site_name": context.site.name,
+            "og:title": page.title or page.name, "og:description": page.description,
+            "og:image": assets.share, "og:url": assets.canonical}
+    card = [tag("meta", {"name": "twitter:card", "content": "summary_large_image"})] \
+        if assets.share else []
+    return [tag("meta", {"property": name, "content": words})
+            for name, words in told.items() if words] + card
+
+
 def _document(head: Sequence[str], body: Markup) -> str:
     return f'<!DOCTYPE html>\n<html lang="en">{tag("head", {}, *head)}{body}</html>\n'
 
@@ -157,11 +173,3 @@ def _sections(context: Context) -> Markup:
 
 def _belongs_in_main(section: Section) -> bool:
     return section.role == "section"
-
-
-def _icon(brand: Brand) -> str:
-    swatch = brand.swatch("main")
-    colour = swatch.value if swatch else "#000000"
-    star = ("<svg xmlns='http://www.w3.org/2000/svg' viewBox='0 0 32 32'>"
-            f"<path fill='{colour}' d='M16 1l4 11 11 4-11 4-4 11-4-11L1 16l11-4z'/></svg>")
-    return "data:image/svg+xml," + quote(star, safe="")

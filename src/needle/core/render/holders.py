@@ -10,8 +10,9 @@ from needle.core.render.imagery import image
 from needle.core.render.markup import join, tag
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field, Kind
+from needle.core.site.media import Medium
 from needle.core.site.node import Node
-from needle.core.site.styletable import colour_css
+from needle.core.site.styletable import colour_css, ground_css
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
 
 __all__ = ["KINDS", "kind_of", "render_node"]
@@ -32,7 +33,8 @@ def _inside(node: Node, context: Context) -> Markup:
 
 
 def _section(node: Section, context: Context) -> Markup:
-    attributes = context.attributes(node, "section") | {"id": section_anchor(node.id)}
+    classes = "section backed" if node.picture or node.film else "section"
+    attributes = context.attributes(node, classes) | {"id": section_anchor(node.id)}
     if node.linked and context.mode == "edit":
         attributes["data-linked"] = True
     first = any(node is top for top in context.variant.children[:2])
@@ -55,11 +57,19 @@ def _behind(node: Section | Column, context: Context, sizes: str, first: bool) -
     if node.shade:
         parts.append(tag("div", {"class": "shade", "style":
                          f"opacity:{node.shade / 100:g};background:{colour_css(node.overlay)}"}))
-    return tag("div", {"class": "behind", "style": f"object-position:{node.focus}"}, *parts)
+    kept = f"object-position:{_kept_in_sight(node, medium)}"
+    return tag("div", {"class": "behind", "style": kept}, *parts)
+
+
+def _kept_in_sight(node: Section | Column, medium: Medium | None) -> str:
+    """Return the point that stays in sight: the side that was chosen, or the picture's own."""
+    if medium is None or node.focus != "center":
+        return node.focus
+    return f"{medium.focus_x}% {medium.focus_y}%"
 
 
 def _column(node: Column, context: Context) -> Markup:
-    classes = "column column-backed" if node.picture else "column"
+    classes = "column column-backed backed" if node.picture else "column"
     return tag("div", context.attributes(node, classes), _behind(node, context, "", False),
                _inside(node, context))
 
@@ -150,7 +160,8 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
          css=(".popup a:not(.button){color:inherit}"
               ".popup{border:0;width:min(var(--size,460px),calc(100% - 32px));"
               "max-width:none;max-height:calc(100% - 32px);overflow:auto;padding:32px 28px 28px;"
-              "border-radius:8px;background-color:var(--c-paper);color:var(--c-ink)}"
+              "border-radius:8px;background-color:var(--c-paper);color:var(--t-ink);"
+              f"{ground_css('paper')}}}"
               ".popup-top{margin-top:16px}.popup-bottom{margin-bottom:16px}"
               ".popup-left{margin-left:16px}.popup-right{margin-right:16px}"
               ".popup-full{width:100%;height:100%;max-height:none;border-radius:0}"

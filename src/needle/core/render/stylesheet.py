@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Iterable, Mapping
 
+from needle.core.colour.palette import words_on
 from needle.core.render.context import Context, node_class
 from needle.core.render.holders import KINDS
 from needle.core.render.ownrules import sound_css
@@ -9,17 +10,17 @@ from needle.core.site.kind import Kind
 from needle.core.site.look import Look, Value
 from needle.core.site.node import Node
 from needle.core.site.site import Brand, Page, Site
-from needle.core.site.styletable import PROPERTIES, TABLE
+from needle.core.site.styletable import PROPERTIES, TABLE, ground_css
 from needle.core.site.widths import Width, band_query
 
-__all__ = ["BASE_CSS", "base_sheet", "brand_css", "face_css", "look_css", "node_css",
-           "own_css", "page_css"]
+__all__ = ["BASE_CSS", "base_sheet", "brand_css", "edit_sheet", "face_css", "font_rule",
+           "look_css", "node_css", "own_css", "page_css"]
 
 BASE_CSS = (
     "*,::before,::after{box-sizing:border-box}"
     "html{-webkit-text-size-adjust:100%;scroll-behavior:smooth}"
     "body{margin:0;font-family:var(--f-body);font-size:17px;line-height:1.6;"
-    "color:var(--c-ink);background-color:var(--c-paper);overflow-wrap:break-word}"
+    "color:var(--t-ink);background-color:var(--c-paper);overflow-wrap:break-word}"
     "h1,h2,h3,h4,h5,h6,p,ul,ol{margin:0;padding:0}"
     ".section a:not(.button){color:inherit}"
     "img,video{max-width:100%;height:auto}"
@@ -44,20 +45,41 @@ BASE_CSS = (
 )
 
 
+# Words that wait to be confirmed, as the editor shows them.
+_INVENTED_CSS = (".needle-invented{text-decoration:underline dotted #b4780f 2px;"
+                 "text-underline-offset:.18em;text-decoration-skip-ink:none}")
 _ORDER = {row: place for place, row in enumerate(PROPERTIES)}
 
 
 def face_css(face: str) -> str:
     """Return the font-family value for a face of the brand, with a fallback."""
-    serif = any(word in face for word in ("Slab", "Serif"))
-    return f"'{face}',{'Georgia,serif' if serif else 'system-ui,sans-serif'}"
+    serif = any(word in face for word in ("Slab", "Serif", "Garamond", "Bitter", "Fraunces"))
+    fallback = "ui-monospace,monospace" if "Courier" in face or "Mono" in face else (
+        "Georgia,serif" if serif else "system-ui,sans-serif")
+    return f"'{face}',{fallback}"
 
 
-def brand_css(brand: Brand) -> str:
-    """Return the custom properties that looks refer to."""
-    colours = "".join(f"--c-{swatch.role}:{swatch.value};" for swatch in brand.palette)
-    return (f":root{{{colours}--f-heading:{face_css(brand.heading_face)};"
-            f"--f-body:{face_css(brand.body_face)}}}")
+def brand_css(brand: Brand, dark_too: bool = False) -> str:
+    """Return the custom properties that looks refer to.
+
+    Args:
+        dark_too: Have visitors whose system is dark get the dark colours, if there are any.
+            Pictures keep what was chosen for them, so words on a picture do too.
+    """
+    day = _colour_css(brand.colours())
+    css = (f":root{{{day}{ground_css('paper')};--f-heading:{face_css(brand.heading_face)};"
+           f"--f-body:{face_css(brand.body_face)}}}")
+    if dark_too and brand.dark:
+        night = _colour_css({swatch.role: swatch.value for swatch in brand.dark})
+        css += (f"@media (prefers-color-scheme:dark){{:root{{color-scheme:dark;{night}}}"
+                f".backed{{{day}{ground_css('paper')};color:var(--t-ink)}}}}")
+    return css
+
+
+def _colour_css(colours: Mapping[str, str]) -> str:
+    inks = "".join(f"--{ground}-{role}:{value};"
+                   for (ground, role), value in words_on(colours).items())
+    return "".join(f"--c-{role}:{value};" for role, value in colours.items()) + inks
 
 
 def look_css(look: Look, selector: str) -> str:
@@ -106,7 +128,7 @@ def node_css(node: Node) -> str:
 
 
 def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
-               styles: Iterable[str] | None = None) -> str:
+               styles: Iterable[str] | None = None, dark_too: bool = False) -> str:
     """Return everything but the nodes' own rules and the marketer's.
 
     Args:
@@ -117,8 +139,21 @@ def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
     texts = "".join(look_css(style.look, f".t-{style.key}") for style in site.styles
                     if wanted is None or style.key in wanted)
     letters = f"section.section{{--inner:{page.letter_width}px}}" if page.letter_width else ""
-    return (brand_css(site.brand) + BASE_CSS + "".join(kind.css for kind in kinds) + texts
+    return (brand_css(site.brand, dark_too) + BASE_CSS + "".join(kind.css for kind in kinds) + texts
             + letters)
+
+
+def edit_sheet(site: Site, page: Page) -> str:
+    """Return what `base_sheet` gives for the editor, with the fonts that were added."""
+    return base_sheet(site, page, KINDS) + _INVENTED_CSS + "".join(
+        font_rule(font.family, font.weight, font.italic, f"/media/{font.file}")
+        for font in site.fonts)
+
+
+def font_rule(family: str, weight: int, italic: bool, address: str, more: str = "") -> str:
+    """Return the @font-face rule for one cut of a family."""
+    return (f"@font-face{{font-family:'{family}';font-weight:{weight};"
+            f"font-style:{'italic' if italic else 'normal'};{more}src:url({address})}}")
 
 
 def own_css(site: Site, page: Page) -> str:
@@ -138,7 +173,8 @@ def page_css(context: Context) -> str:
     borrowed = frozenset().union(*(kind.needs for kind in KINDS if kind.key in direct))
     used = [kind for kind in KINDS if kind.key in direct | borrowed]
     styles = {str(getattr(node, "style", "")) for node in nodes} | borrowed
-    return base_sheet(context.site, context.page, used, styles) + _shared_rules(nodes)
+    sheet = base_sheet(context.site, context.page, used, styles, context.mode != "edit")
+    return sheet + _shared_rules(nodes)
 
 
 def _shared_rules(nodes: Iterable[Node]) -> str:

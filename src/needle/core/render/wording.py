@@ -4,7 +4,7 @@ from markupsafe import Markup, escape
 
 from needle.core.render.context import Context
 from needle.core.render.markup import join, tag
-from needle.core.site.styletable import colour_css
+from needle.core.site.styletable import ink_css
 from needle.core.site.words import Run, Text
 
 __all__ = ["words_html"]
@@ -18,8 +18,10 @@ def words_html(text: Text, context: Context) -> Markup:
 def _run(run: Run, context: Context) -> Markup:
     html = Markup("<br>").join(escape(part) for part in run.words.split("\n"))
     if run.colour:
-        html = tag("span", {"style": f"color:{colour_css(run.colour)}",
+        html = tag("span", {"style": f"color:{ink_css(run.colour)}",
                             "data-colour": run.colour if context.mode == "edit" else None}, html)
+    if run.invented and context.mode == "edit":
+        html = tag("span", {"class": "needle-invented"}, html)
     if run.emphasis:
         html = tag("em", {}, html)
     if run.strong:

@@ -4,8 +4,8 @@ import msgspec
 
 from needle.core.site.ids import Id
 
-__all__ = ["Action", "ClosePopup", "CountGoal", "Dial", "GoAddress", "GoPage", "GoSection",
-           "HidePart", "OpenPopup", "PlayVideo", "ShowPart", "Write"]
+__all__ = ["Action", "ClosePopup", "CountGoal", "Dial", "GiveFile", "GoAddress", "GoPage",
+           "GoSection", "HidePart", "OpenPopup", "PlayVideo", "ShowPart", "Write"]
 
 
 class GoPage(msgspec.Struct, frozen=True, tag="page", tag_field="does"):
@@ -48,6 +48,12 @@ class Write(msgspec.Struct, frozen=True, tag="mail", tag_field="does"):
     address: str
 
 
+class GiveFile(msgspec.Struct, frozen=True, tag="file", tag_field="does"):
+    """Hand out a file of the site's media."""
+
+    file: Id
+
+
 class ShowPart(msgspec.Struct, frozen=True, tag="show", tag_field="does"):
     """Show a part of this page that is hidden until then."""
 
@@ -72,5 +78,5 @@ class CountGoal(msgspec.Struct, frozen=True, tag="goal", tag_field="does"):
     name: str
 
 
-Action = (GoPage | GoAddress | GoSection | OpenPopup | ClosePopup | Dial | Write | ShowPart
-          | HidePart | PlayVideo | CountGoal)
+Action = (GoPage | GoAddress | GoSection | OpenPopup | ClosePopup | Dial | Write | GiveFile
+          | ShowPart | HidePart | PlayVideo | CountGoal)

@@ -1,65 +1,24 @@
 """The whole site as one value."""
 
-import mimetypes
 from collections.abc import Iterator, Mapping
 
-import msgspec
-
+from needle.core.site.brand import Brand, Mark, ShareCard, Swatch
+from needle.core.site.brief import Brief
 from needle.core.site.form import Form
 from needle.core.site.ids import Id
 from needle.core.site.look import PLAIN, Look
+from needle.core.site.media import Cut, Font, Medium
 from needle.core.site.node import Node
 from needle.core.site.tree import Popup, Section, walk
+from needle.core.site.value import Value
 
-__all__ = ["SCHEMA", "Brand", "Brief", "Code", "Folder", "Kept", "Medium", "Page", "Service",
-           "Site", "Swatch", "TextStyle", "Variant"]
+__all__ = ["SCHEMA", "Brand", "Brief", "Code", "Cut", "Folder", "Font", "Kept", "Mark", "Medium",
+           "Page", "Service", "ShareCard", "Site", "Swatch", "TextStyle", "Variant"]
 
 SCHEMA = 1
 
 
-class _Value(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
-             kw_only=True):
-    """A part of the site that is not a node."""
-
-
-class Swatch(_Value, frozen=True):
-    """A colour of the brand.
-
-    Attributes:
-        role: What looks refer to: "ink", "paper", "main", "on_main", "accent", "mist".
-        name: What the person calls it.
-        value: "#rrggbb", lower case.
-    """
-
-    role: str
-    name: str
-    value: str
-
-
-class Brand(_Value, frozen=True):
-    """Colours and type that the whole site draws on."""
-
-    palette: tuple[Swatch, ...]
-    heading_face: str = "Zilla Slab"
-    body_face: str = "IBM Plex Sans"
-
-    def swatch(self, role: str) -> Swatch | None:
-        """Return the colour with this role."""
-        return next((swatch for swatch in self.palette if swatch.role == role), None)
-
-
-class Brief(_Value, frozen=True):
-    """What is gathered before the first section."""
-
-    idea: str = ""
-    call_to_action: str = ""
-    audience: str = ""
-    facts: str = ""
-    phrases: str = ""
-    voice: str = ""
-
-
-class TextStyle(_Value, frozen=True):
+class TextStyle(Value, frozen=True):
     """A named look of text for the whole site."""
 
     key: str
@@ -67,39 +26,7 @@ class TextStyle(_Value, frozen=True):
     look: Look = PLAIN
 
 
-class Medium(_Value, frozen=True):
-    """A picture or video of the site.
-
-    Attributes:
-        name: Its file name as it came.
-        file: Its file below the project's media folder, named by its content.
-        width, height: In pixels; for a vector picture, its natural size.
-        alt: What it shows, for those who cannot see it.
-        weight: In bytes.
-        seconds: How long a video runs; 0 for a picture.
-    """
-
-    id: Id
-    name: str
-    file: str
-    width: int
-    height: int
-    alt: str = ""
-    weight: int = 0
-    seconds: float = 0
-
-    @property
-    def is_video(self) -> bool:
-        """Whether it runs."""
-        return self.seconds > 0
-
-    @property
-    def mime(self) -> str:
-        """Its media type, from the ending of its file."""
-        return mimetypes.guess_type(self.file)[0] or "application/octet-stream"
-
-
-class Service(_Value, frozen=True):
+class Service(Value, frozen=True):
     """A service that leads are sent to.
 
     Attributes:
@@ -115,7 +42,7 @@ class Service(_Value, frozen=True):
     address: str = ""
 
 
-class Code(_Value, frozen=True):
+class Code(Value, frozen=True):
     """Outside code that the marketer adds, as pasted.
 
     Attributes:
@@ -132,7 +59,7 @@ class Code(_Value, frozen=True):
 NO_CODE = Code()
 
 
-class Folder(_Value, frozen=True):
+class Folder(Value, frozen=True):
     """Pages that belong together: a journey from an advert to a thank-you."""
 
     id: Id
@@ -140,7 +67,7 @@ class Folder(_Value, frozen=True):
     code: Code = NO_CODE
 
 
-class Kept(_Value, frozen=True):
+class Kept(Value, frozen=True):
     """A section that is kept for use on other pages.
 
     Attributes:
@@ -153,7 +80,7 @@ class Kept(_Value, frozen=True):
     linked: bool = False
 
 
-class Variant(_Value, frozen=True):
+class Variant(Value, frozen=True):
     """One version of a page. A page without a split test has one.
 
     Attributes:
@@ -172,7 +99,7 @@ class Variant(_Value, frozen=True):
             yield from walk(top)
 
 
-class Page(_Value, frozen=True):
+class Page(Value, frozen=True):
     """A page of the site.
 
     Attributes:
@@ -184,6 +111,9 @@ class Page(_Value, frozen=True):
         folder: The folder it is in; empty for none.
         letter_width: How wide the sections' contents are, in CSS pixels, where a section sets
             nothing else; 0 leaves it to the default.
+        share: The picture that is shown where the page is shared; empty for one made from
+            the brand.
+        invented: Which of "name", "title" and "description" wait to be confirmed.
     """
 
     id: Id
@@ -197,6 +127,8 @@ class Page(_Value, frozen=True):
     folder: Id = ""
     letter_width: int = 0
     code: Code = NO_CODE
+    share: Id = ""
+    invented: tuple[str, ...] = ()
 
     def variant(self, key: str) -> Variant:
         """Return a variant by its key; the first one if there is none with it."""
@@ -208,11 +140,13 @@ class Page(_Value, frozen=True):
         return len(self.variants) > 1
 
 
-class Site(_Value, frozen=True):
+class Site(Value, frozen=True):
     """Everything that makes a site.
 
     Attributes:
         address: The name it is published under: "quillmoor" for quillmoor.localhost.
+        fonts: Cuts of type that were added to those that ship.
+        invented: Says "name" while the name waits to be confirmed.
     """
 
     id: Id
@@ -227,7 +161,9 @@ class Site(_Value, frozen=True):
     media: tuple[Medium, ...] = ()
     folders: tuple[Folder, ...] = ()
     kept: tuple[Kept, ...] = ()
+    fonts: tuple[Font, ...] = ()
     code: Code = NO_CODE
+    invented: tuple[str, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""

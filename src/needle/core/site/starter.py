@@ -16,6 +16,7 @@ def starter_brand() -> Brand:
         Swatch(role="on_main", name="Words on main", value="#ffffff"),
         Swatch(role="accent", name="Accent", value="#2a62a8"),
         Swatch(role="mist", name="Mist", value="#eef2f0"),
+        Swatch(role="quiet", name="Quiet ink", value="#566660"),
     ))
 
 

@@ -9,10 +9,12 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from typing import Literal
 
+from needle.core.colour.palette import ROLES
 from needle.core.site.look import Look, Value
 from needle.core.site.widths import Width
 
-__all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "look_faults", "measured",
+__all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "ground_css", "ink_css",
+           "look_faults", "measured",
            "properties_for"]
 
 Editor = Literal["number", "choice", "colour"]
@@ -35,6 +37,7 @@ class Property:
         low, high, step: Limits and arrow step of a number, in `unit`.
         default: What holds where nothing is set. `None`: it is left to the kind.
         phone: What holds on a phone unless a value is set there; base does not reach it.
+        ground: It is the colour behind words, which stay readable on it.
         state: When it holds: always, or while the node is pointed at ("hover"), pressed
             ("active") or in focus by keyboard ("focus-visible").
     """
@@ -53,6 +56,7 @@ class Property:
     default: Value | None = None
     phone: Value | None = None
     choices: Mapping[Value, tuple[str, str]] = field(default_factory=dict)
+    ground: bool = False
     state: State = ""
 
     @property
@@ -82,13 +86,31 @@ class Property:
         if self.editor == "choice":
             return self.choices[value][1]
         if self.editor == "colour":
-            return self.css.replace("{}", colour_css(str(value)))
+            shown = ink_css(str(value)) if self.css == "color:{}" else colour_css(str(value))
+            behind = ";" + ground_css(str(value)) if self.ground else ""
+            return self.css.replace("{}", shown) + behind
         return self.css.replace("{}", f"{value:g}" if isinstance(value, float) else str(value))
 
 
 def colour_css(value: str) -> str:
     """Return the CSS for a colour value: a role of the palette or a hex colour."""
     return value if value.startswith("#") else f"var(--c-{value})"
+
+
+def ink_css(value: str) -> str:
+    """Return the CSS for the colour of words: as `colour_css`, but readable on its ground."""
+    return value if value.startswith("#") else f"var(--t-{value})"
+
+
+def ground_css(value: str) -> str:
+    """Return the CSS that tells words inside what they stand on.
+
+    Where a role of the palette would be hard to read there, `brand_css` names the colour that
+    words take in its place.
+    """
+    if value.startswith("#"):
+        return ";".join(f"--t-{role}:var(--c-{role})" for role in ROLES)
+    return ";".join(f"--t-{role}:var(--{value}-{role},var(--c-{role}))" for role in ROLES)
 
 
 def measured(computed: Mapping[str, str]) -> dict[str, float]:
@@ -130,7 +152,7 @@ def _number(name: str, label: str, line: str, column: ColumnName,
 def _colour(name: str, label: str, column: ColumnName, needs: str, css: str,
             state: State = "", line: str = "") -> Property:
     return Property(name=name, label=label, line=line or label, column=column, needs=needs, css=css,
-                    editor="colour", state=state)
+                    editor="colour", state=state, ground=css == "background-color:{}")
 
 
 def _choice(name: str, label: str, column: ColumnName, needs: str,

@@ -16,6 +16,7 @@ class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields
         words: The characters; "\\n" is a line break.
         link: Where a click leads: an address, or "page:ID" for a page of the site.
         colour: A role of the brand's palette or "#rrggbb".
+        invented: Nobody has confirmed these words yet: they were made up for a first draft.
     """
 
     words: str
@@ -23,11 +24,12 @@ class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields
     emphasis: bool = False
     link: str = ""
     colour: str = ""
+    invented: bool = False
 
     @property
-    def marks(self) -> tuple[bool, bool, str, str]:
+    def marks(self) -> tuple[bool, bool, str, str, bool]:
         """All but the words."""
-        return (self.strong, self.emphasis, self.link, self.colour)
+        return (self.strong, self.emphasis, self.link, self.colour, self.invented)
 
 
 Text = tuple[Run, ...]
@@ -35,9 +37,9 @@ Text = tuple[Run, ...]
 _CONTROL = re.compile(r"[\x00-\x09\x0b-\x1f\x7f\u2028\u2029\ufeff\ufffe\uffff\ud800-\udfff]")
 
 
-def text(words: str) -> Text:
-    """Return plain words as text without marks."""
-    return tidy((Run(words),))
+def text(words: str, invented: bool = False) -> Text:
+    """Return plain words as text without marks, or marked as invented."""
+    return tidy((Run(words, invented=invented),))
 
 
 def plain(value: Text) -> str:

@@ -14,6 +14,7 @@ from needle.core.site.actions import (
     ClosePopup,
     CountGoal,
     Dial,
+    GiveFile,
     GoAddress,
     GoPage,
     GoSection,
@@ -89,6 +90,12 @@ class ActionsEdit(QWidget):
         self._offer_parts(menu, number)
         self._ask(menu, "Go to an address…", "Address", number, GoAddress)
         self._ask(menu, "Call a number…", "Phone number", number, Dial)
+        files = menu.addMenu("Hand out a file")
+        assert files
+        for medium in site.media:
+            if not medium.is_picture and not medium.is_video:
+                self._offer(files, medium.name, number, GiveFile(medium.id))
+        files.setEnabled(not files.isEmpty())
         self._ask(menu, "Write an e-mail…", "E-mail address", number, Write)
         self._ask(menu, "Count as a goal…", "What the click counts as", number, CountGoal)
         if number < len(self._actions):

@@ -16,12 +16,15 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.forms import add_form
 from needle.core.edit.links import fitted, keep_section, linked_uses, unlink, update_kept
+from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import Side, add_top, change, insert, node_rank, set_field
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.whole import add_medium
+from needle.core.edit.whole import brief_fault
 from needle.core.films.reading import FilmError
 from needle.core.images.reading import PictureError
 from needle.core.kinds import ITEM_KINDS
+from needle.core.kinds.button import Button
+from needle.core.kinds.countdown import Countdown
 from needle.core.render.holders import KINDS, kind_of
 from needle.core.site.ids import Id, new_id
 from needle.core.site.kind import Kind
@@ -29,10 +32,12 @@ from needle.core.site.node import Node
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.widths import Width
+from needle.core.site.words import text
 from needle.store.media import import_film, import_picture
 from needle.store.versions import VersionsError
 from needle.ui.build.bar import Bar
 from needle.ui.build.canvas import Canvas
+from needle.ui.build.confirming import ConfirmCommands
 from needle.ui.build.pagecommands import PageCommands
 from needle.ui.build.partcommands import PartCommands
 from needle.ui.build.script import Script
@@ -99,7 +104,8 @@ class BuildStage(QWidget):
 
     def commands(self) -> list[Command]:
         """Return what can be done to pages and their parts."""
-        return [*self._pages.commands(), *self._parts.commands(), *self._insert_commands(),
+        return [*self._pages.commands(), *self._parts.commands(),
+                *ConfirmCommands(self._session).commands(), *self._insert_commands(),
                 *self._kept_commands(), *self._view_commands()]
 
     def _insert_commands(self) -> list[Command]:
@@ -161,6 +167,12 @@ class BuildStage(QWidget):
         """Add a fresh node of a kind after the chosen one, or at the end of the page."""
         session = self._session
         node = kind.new(new_id())
+        call = session.site.brief.call_to_action.strip()
+        if isinstance(node, Button) and call:
+            node = msgspec.structs.replace(node, words=text(call))
+        ends = session.site.brief.deadline.strip()
+        if isinstance(node, Countdown) and ends and not brief_fault(session.site.brief):
+            node = msgspec.structs.replace(node, until=f"{ends} 20:00", hours=0)
 
         def how(site: Site) -> Site:
             target = session.node()

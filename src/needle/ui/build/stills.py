@@ -35,12 +35,14 @@ class _Wish:
         digest: Names what it shows, for the cache.
         width: Of the page, in CSS pixels.
         shrunk: Width of the picture, in pixels.
+        highest: How much of the page is shown, in CSS pixels.
     """
 
     digest: str
     html: str
     width: int
     shrunk: int
+    highest: int
     done: Callable[[QImage], None]
 
 
@@ -68,21 +70,24 @@ class Stills(QObject):
         engine.still_html = self._html
 
     def ask(self, context: Context, width: int, shrunk: int, done: Callable[[QImage], None],
-            ) -> None:
+            highest: int = _HIGHEST, at_once: bool = False) -> None:
         """Have a picture taken of the sections of a context's variant.
 
         Args:
             width: Of the page, in CSS pixels.
             shrunk: Width of the picture.
             done: Gets it, soon or (from the cache) at once.
+            highest: How much of the page is wanted, in CSS pixels; less is quicker.
+            at_once: Take it before all others that wait.
         """
         html = still_page(context, FONT_CSS)
-        digest = hashlib.sha256(f"{width} {shrunk} {html}".encode()).hexdigest()[:20]
+        digest = hashlib.sha256(f"{width} {shrunk} {highest} {html}".encode()).hexdigest()[:20]
         kept = QImage(str(self._folder / f"{digest}.png"))
         if not kept.isNull():
             done(kept)
             return
-        self._queue.append(_Wish(digest, html, width, shrunk, done))
+        wish = _Wish(digest, html, width, shrunk, highest, done)
+        self._queue.insert(0 if at_once else len(self._queue), wish)
         self._next()
 
     def forget(self) -> None:
@@ -143,7 +148,7 @@ class Stills(QObject):
         if self._now is None or self._view is None:
             return
         high = int(height) if isinstance(height, int | float) else 700
-        self._view.resize(self._now.width, max(STRIP_PX + 1, min(high, _HIGHEST)))
+        self._view.resize(self._now.width, max(STRIP_PX + 1, min(high, self._now.highest)))
         if self._page is not None:
             # The strip takes its colour once every picture has been decoded, so whatever shows
             # that colour shows the pictures too.

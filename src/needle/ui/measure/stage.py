@@ -1,8 +1,6 @@
 """Measure: pages, split tests, the lead book."""
 
-from PyQt6.QtWidgets import QStackedWidget, QVBoxLayout, QWidget
-
-from needle.ui.cards import TabBar
+from needle.ui.cards import Tabbed
 from needle.ui.commands import Command
 from needle.ui.measure.leads import LeadBook
 from needle.ui.measure.pages import PageResults
@@ -13,7 +11,7 @@ from needle.ui.session import Session
 __all__ = ["MeasureStage"]
 
 
-class MeasureStage(QWidget):
+class MeasureStage(Tabbed):
     """What the site has brought.
 
     Attributes:
@@ -27,29 +25,7 @@ class MeasureStage(QWidget):
         self.pages = PageResults(session, outcomes)
         self.splits = SplitTests(session, outcomes)
         self.leads = LeadBook(session, outcomes)
-        self._parts = {"Split tests": self.splits, "Pages": self.pages, "Leads": self.leads}
-        self._stack = QStackedWidget()
-        for part in self._parts.values():
-            self._stack.addWidget(part)
-        self._bar = TabBar(list(self._parts), self._show)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(0, 0, 0, 0)
-        column.setSpacing(0)
-        column.addWidget(self._bar)
-        column.addWidget(self._stack, 1)
-        self._bar.choose("Split tests")
-
-    def _show(self, name: str) -> None:
-        self._stack.setCurrentWidget(self._parts[name])
-        self.refresh()
-
-    def show_part(self, name: str) -> None:
-        """Show "Split tests", "Pages" or "Leads"."""
-        self._bar.choose(name)
-
-    def refresh(self) -> None:
-        """Show the results as they are now."""
-        self._stack.currentWidget().refresh()  # type: ignore[union-attr]
+        self.lay_out({"Split tests": self.splits, "Pages": self.pages, "Leads": self.leads})
 
     def commands(self) -> list[Command]:
         """Return what can be done in Measure."""
@@ -58,4 +34,4 @@ class MeasureStage(QWidget):
                 *(Command(id=f"measure.{name.split()[0].lower()}", menu="Measure",
                           title=f"Show {name.lower()}",
                           run=lambda n=name: self.show_part(n))  # type: ignore[misc]
-                  for name in self._parts)]
+                  for name in self.parts)]

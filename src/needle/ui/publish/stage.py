@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.edit.invented import placeholders
 from needle.core.edit.pages import set_page
 from needle.core.site.ids import Id
 from needle.publish.folder import PublishError, publish_folder
@@ -216,7 +217,10 @@ class PublishStage(QWidget):
             self._session.said.emit(str(error), True)
         else:
             count = "1 page is" if len(wanted) == 1 else f"{len(wanted)} pages are"
-            self._session.said.emit(f"{count} live at {self._outcomes.address()}", False)
+            left = sum(1 for one in placeholders(self._session.site)
+                       if one.page is None or one.page.id in wanted)
+            said = f"{count} live at {self._outcomes.address()}"
+            self._session.said.emit(said + _left_words(left), bool(left))
         finally:
             self._progress.hide()
             self._stop_button.hide()
@@ -336,6 +340,14 @@ class PublishStage(QWidget):
             self._session.show_page(key)
             self._show_search()
             self._address.setText(self._outcomes.address(self._session.page) or "not running")
+
+
+def _left_words(left: int) -> str:
+    """Return how many invented things went along, as a sentence of its own."""
+    if not left:
+        return ""
+    return (". 1 placeholder is left on it" if left == 1 else f". {left} placeholders are left on "
+            "them") + ": F9 in Build goes through them."
 
 
 def _local(iso: str) -> str:

@@ -6,7 +6,7 @@ from needle.core.site.tree import Column, Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
-PURPOSE, PLACE = "Benefits", 2
+PURPOSE, PLACE = "Benefits", 2.5
 _ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
 _PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
 _CARD: Values = {"pad_top": 26, "pad_right": 24, "pad_bottom": 26, "pad_left": 24, "radius": 8}

@@ -2,10 +2,12 @@
 
 from collections.abc import Iterator
 
+from needle.core.edit.everywhere import ways
 from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
 from needle.core.site.actions import (
     Action,
+    GiveFile,
     GoPage,
     GoSection,
     HidePart,
@@ -15,7 +17,7 @@ from needle.core.site.actions import (
 )
 from needle.core.site.site import Site, Variant
 from needle.core.snags.snag import Snag
-from needle.core.snags.walking import place_words, ways
+from needle.core.snags.walking import place_words
 
 __all__ = ["look"]
 
@@ -44,6 +46,8 @@ def _is_dead(action: Action, site: Site, variant: Variant) -> bool:
             return all(section != other.id for other in variant.children)
         case OpenPopup(popup):
             return all(popup != other.id for other in variant.popups)
+        case GiveFile(file):
+            return site.medium(file) is None
         case ShowPart(part) | HidePart(part) | PlayVideo(part):
             return all(part != node.id for node in variant.nodes())
     return False

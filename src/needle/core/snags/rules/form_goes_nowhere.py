@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
+from needle.core.edit.everywhere import ways
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
-from needle.core.snags.walking import ways
 
 __all__ = ["look"]
 

@@ -2,10 +2,11 @@
 
 from collections.abc import Iterator
 
+from needle.core.edit.everywhere import ways
 from needle.core.kinds.picture import Picture
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
-from needle.core.snags.walking import place_words, ways
+from needle.core.snags.walking import place_words
 
 __all__ = ["look"]
 

@@ -1,10 +1,9 @@
 """The shipped fonts as the editor's own pages find them."""
 
+from needle.core.render.stylesheet import font_rule
 from needle.core.type.faces import FACES
 
 __all__ = ["FONT_CSS"]
 
 FONT_CSS = "".join(
-    f"@font-face{{font-family:'{face.family}';font-weight:{face.weight};"
-    f"font-style:{'italic' if face.italic else 'normal'};src:url(/fonts/{face.file})}}"
-    for face in FACES)
+    font_rule(face.family, face.weight, face.italic, f"/fonts/{face.file}") for face in FACES)

@@ -1,4 +1,4 @@
-"""Colours: contrast by WCAG 2.2."""
+"""Contrast by WCAG 2.2."""
 
 __all__ = ["contrast", "luminance", "rgb"]
 

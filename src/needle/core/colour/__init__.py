@@ -1,0 +1,1 @@
+"""Colours: contrast, a perceptual space, palettes, and how people see them."""

@@ -1,0 +1,131 @@
+"""The words of a first draft, and who writes them."""
+
+from collections.abc import Sequence
+from typing import Protocol
+
+import msgspec
+
+from needle.core.site.brief import Brief
+
+__all__ = ["Copy", "Offered", "Point", "Said", "Wish", "Writer", "WriterError", "copy_faults"]
+
+
+class _Words(msgspec.Struct, frozen=True, kw_only=True):
+    """A part of the words."""
+
+
+class Point(_Words, frozen=True):
+    """A title and the words below it."""
+
+    title: str
+    words: str
+
+
+class Said(_Words, frozen=True):
+    """What somebody says, and who."""
+
+    quote: str
+    name: str
+    about: str = ""
+
+
+class Offered(_Words, frozen=True):
+    """An offer with its price."""
+
+    title: str
+    price: str
+    unit: str
+    included: tuple[str, ...]
+    missing: tuple[str, ...] = ()
+
+
+class Copy(_Words, frozen=True):
+    """All words of a first draft. Where there are several to choose from, the best comes first.
+
+    Attributes:
+        names: Proposals for the name.
+        headlines, subs: Proposals for the opening.
+        call: The words of the one button.
+        problem: How it is today, a sentence or two each.
+        figures: Number and what it counts.
+        ask: What the form asks besides name and e-mail, and the choices.
+    """
+
+    names: tuple[str, ...]
+    headlines: tuple[str, ...]
+    subs: tuple[str, ...]
+    call: str
+    eyebrow: str
+    problem_title: str
+    problem: tuple[str, ...]
+    points_title: str
+    points: tuple[Point, ...]
+    steps_title: str
+    steps: tuple[Point, ...]
+    voices_title: str
+    voices: tuple[Said, ...]
+    figures: tuple[tuple[str, str], ...]
+    offer_title: str
+    offer: Offered
+    questions_title: str
+    questions: tuple[Point, ...]
+    closing: Point
+    ask: str
+    choices: tuple[str, ...]
+    thanks: str
+    title: str
+    description: str
+
+
+class Wish(msgspec.Struct, frozen=True):
+    """What words are wanted for.
+
+    Attributes:
+        idea: In a sentence or two.
+        brief: What else is known.
+        seed: Another number gives another draft, the same one the same.
+    """
+
+    idea: str
+    brief: Brief
+    seed: int = 0
+
+
+class WriterError(Exception):
+    """There are no words; the message says why and what to do."""
+
+
+class Writer(Protocol):
+    """Whoever writes the words of a first draft."""
+
+    def write(self, wish: Wish) -> Copy:
+        """Return the words.
+
+        Raises:
+            WriterError: There are none, or they are of no use.
+        """
+        ...
+
+
+_LONGEST = 600
+
+
+def copy_faults(copy: Copy) -> list[str]:
+    """Return what makes words unfit for a page, in words; nothing if they are fit."""
+    faults = [f"no {name}" for name in ("names", "headlines", "subs", "points", "steps",
+                                        "questions") if not getattr(copy, name)]
+    faults += [f"no {name}" for name in ("call", "title") if not getattr(copy, name).strip()]
+    texts = _texts(msgspec.to_builtins(copy))
+    if any(len(words) > _LONGEST for words in texts):
+        faults.append(f"a text of more than {_LONGEST} characters")
+    return faults
+
+
+def _texts(value: object) -> list[str]:
+    if isinstance(value, str):
+        return [value]
+    if isinstance(value, dict):
+        return [words for inner in value.values() for words in _texts(inner)]
+    if isinstance(value, Sequence):
+        return [words for inner in value for words in _texts(inner)]
+    return []

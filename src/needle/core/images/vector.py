@@ -1,0 +1,116 @@
+"""Vector pictures, freed of everything that is not drawing."""
+
+import re
+from typing import Any
+
+from lxml import etree
+
+__all__ = ["VectorError", "clean_svg", "looks_like_svg"]
+
+_SVG = "http://www.w3.org/2000/svg"
+_XLINK = "{http://www.w3.org/1999/xlink}href"
+_LARGEST = 4_000_000
+_MOST_PARTS = 50_000
+_DRAWS = frozenset({
+    "svg", "g", "defs", "symbol", "use", "path", "rect", "circle", "ellipse", "line", "polyline",
+    "polygon", "text", "tspan", "textPath", "title", "desc", "linearGradient", "radialGradient",
+    "stop", "clipPath", "mask", "pattern", "marker", "image", "filter", "feBlend",
+    "feColorMatrix", "feComponentTransfer", "feComposite", "feDropShadow", "feFlood", "feFuncA",
+    "feFuncB", "feFuncG", "feFuncR", "feGaussianBlur", "feMerge", "feMergeNode", "feMorphology",
+    "feOffset", "feTile", "style"})
+_ADDRESS = re.compile(r"url\(\s*['\"]?\s*(?!#)[^)]*\)", re.IGNORECASE)
+_IN_STYLE = re.compile(r"@import|expression\(|javascript:|-moz-binding|behavior\s*:|\\",
+                       re.IGNORECASE)
+_PICTURE = re.compile(r"data:image/(?:png|jpeg|webp|gif);base64,[A-Za-z0-9+/=\s]+\Z")
+_LENGTH = re.compile(r"\s*([0-9]*\.?[0-9]+)\s*(px|pt|mm|cm|in|)\s*\Z")
+_PX = {"px": 1.0, "": 1.0, "pt": 4 / 3, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
+
+
+class VectorError(ValueError):
+    """A drawing that cannot be used; the message says why."""
+
+
+def looks_like_svg(data: bytes) -> bool:
+    """Whether a file calls itself an SVG."""
+    head = data[:4000].lstrip(b"\xef\xbb\xbf \t\r\n")
+    return head.startswith(b"<") and b"<svg" in data[:20_000]
+
+
+def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
+    """Return a drawing without scripts, outside addresses and foreign parts, and its size.
+
+    Returns:
+        The bytes, width and height in CSS pixels.
+
+    Raises:
+        VectorError: It is no SVG, or too large to be sound.
+    """
+    if len(data) > _LARGEST:
+        raise VectorError(f"“{name}” weighs {len(data) / 1e6:.0f} MB, too much for a drawing. "
+                          "Save it as PNG.")
+    parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False,
+                             remove_comments=True, remove_pis=True, huge_tree=False)
+    try:
+        root = etree.fromstring(data, parser)
+    except (etree.XMLSyntaxError, ValueError) as error:
+        raise VectorError(f"“{name}” is not a drawing that can be read. Save it as SVG or PNG "
+                          "again.") from error
+    if root.tag != f"{{{_SVG}}}svg":
+        raise VectorError(f"“{name}” is not a picture: there is no SVG drawing in it.")
+    for count, part in enumerate(list(root.iter())):
+        if count > _MOST_PARTS:
+            raise VectorError(f"“{name}” has more than {_MOST_PARTS} parts. Save it as PNG.")
+        if part is not root and not _draws(part):
+            _take_out(part)
+        else:
+            _clean_attributes(part)
+    width, height = _size(root)
+    root.set("width", f"{width:g}")
+    root.set("height", f"{height:g}")
+    etree.cleanup_namespaces(root)
+    return etree.tostring(root), max(1, round(width)), max(1, round(height))
+
+
+def _draws(part: Any) -> bool:
+    if not isinstance(part.tag, str):
+        return False
+    space, _, tag = part.tag.rpartition("}")
+    if space != "{" + _SVG or tag not in _DRAWS:
+        return False
+    words = part.text or ""
+    return tag != "style" or not (_IN_STYLE.search(words) or _ADDRESS.search(words))
+
+
+def _take_out(part: Any) -> None:
+    parent = part.getparent()
+    if parent is not None:
+        parent.remove(part)
+
+
+def _clean_attributes(part: Any) -> None:
+    for name, value in list(part.attrib.items()):
+        plain = name.rpartition("}")[2].lower()
+        address = plain in ("href", "src")
+        bad = (plain.startswith("on") or _ADDRESS.search(value)
+               or (plain == "style" and _IN_STYLE.search(value))
+               or ("}" in name and name != _XLINK and not plain.startswith("space"))
+               or (address and not value.startswith("#") and not _PICTURE.match(value)))
+        if bad:
+            del part.attrib[name]
+
+
+def _size(root: Any) -> tuple[float, float]:
+    """Return width and height: as they are set, else those of the view box."""
+    sides = [_LENGTH.match(root.get(name, "")) for name in ("width", "height")]
+    box = [float(part) for part in re.findall(r"-?[0-9]*\.?[0-9]+(?:e-?\d+)?",
+                                              root.get("viewBox", ""))]
+    wide, high = box[2:4] if len(box) == 4 and box[2] > 0 and box[3] > 0 else (300.0, 150.0)
+    if sides[0] and sides[1]:
+        given = [float(side[1]) * _PX[side[2]] for side in sides if side]
+        if min(given) > 0:
+            if not root.get("viewBox"):
+                root.set("viewBox", f"0 0 {given[0]:g} {given[1]:g}")
+            return min(given[0], 10_000), min(given[1], 10_000)
+    if not root.get("viewBox"):
+        root.set("viewBox", f"0 0 {wide:g} {high:g}")
+    return min(wide, 10_000), min(high, 10_000)

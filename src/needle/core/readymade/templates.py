@@ -1,0 +1,156 @@
+"""Whole pages to start from, by kind and by how much there is to say."""
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+
+import msgspec
+
+from needle.core.edit.everywhere import map_node
+from needle.core.edit.texts import read_lines, texts_of, with_lines
+from needle.core.readymade.catalogue import READY_MADE
+from needle.core.readymade.parts import Parts
+from needle.core.readymade.stock import stock_of
+from needle.core.site.ids import IdSource
+from needle.core.site.node import Node
+from needle.core.site.site import Page, Site, Variant
+from needle.core.site.tree import Section
+
+__all__ = ["AMOUNTS", "TEMPLATES", "Template", "all_kinds", "find_templates", "framed_by",
+           "page_of"]
+
+AMOUNTS = ("short", "medium", "long")
+
+
+@dataclass(frozen=True, slots=True)
+class Template:
+    """A whole page.
+
+    Attributes:
+        kind: What sort of page it is.
+        amount: "short", "medium" or "long".
+        note: When to take it.
+        sections: Keys of ready-made sections, from top to bottom.
+    """
+
+    key: str
+    name: str
+    kind: str
+    amount: str
+    note: str
+    sections: tuple[str, ...]
+
+
+def _t(key: str, name: str, kind: str, amount: str, note: str, sections: str) -> Template:
+    return Template(key, name, kind, amount, note, tuple(sections.split()))
+
+
+TEMPLATES: Sequence[Template] = (
+    _t("one_offer", "One offer", "Landing", "medium", "One advert, one promise, one button.",
+       "opening_beside_picture three_gains three_steps three_voices folded_questions "
+       "closing_band"),
+    _t("one_offer_short", "One screen", "Landing", "short", "For a mail to people who know you.",
+       "opening_with_form three_gains footer_plain"),
+    _t("one_offer_long", "Every objection answered", "Landing", "long",
+       "For visitors who have never heard of you.",
+       "opening_over_picture for_whom six_gains three_steps counted voices_in_cards two_prices "
+       "promise questions_beside closing_over_picture"),
+    _t("guide", "A guide to give away", "Landing", "short", "An e-mail for something to read.",
+       "opening_with_form gains_one_by_one the_founder footer_plain"),
+    _t("soon", "Coming soon", "Waiting list", "short", "Before there is anything to show.",
+       "soon_opening three_gains footer_plain"),
+    _t("soon_told", "Coming soon, told in full", "Waiting list", "medium",
+       "To see whether anybody wants it.",
+       "soon_opening picture_and_gains three_steps the_founder folded_questions form_in_a_box"),
+    _t("letter", "Sales letter", "Sales letter", "long", "One person writes to another.",
+       "opening_in_the_middle letter pull_out module one_voice bonuses promise one_price "
+       "questions_beside closing_band"),
+    _t("letter_video", "Letter with a video", "Sales letter", "medium",
+       "The video says it, the page takes the answer.",
+       "opening_with_video letter three_voices what_is_in_it promise closing_band"),
+    _t("home", "Home page", "Home page", "medium", "Who you are, and the ways in.",
+       "home_opening picture_and_gains three_pictures three_voices closing_side_by_side "
+       "footer_three_columns"),
+    _t("home_small", "Small home page", "Home page", "short", "A card to hand over.",
+       "home_opening wide_picture footer_plain"),
+    _t("product", "One product", "Product", "medium", "A thing, its facts, its price.",
+       "product_opening three_gains product_facts three_voices folded_questions closing_band"),
+    _t("product_short", "Product, short", "Product", "short", "For something that explains itself.",
+       "product_opening product_facts footer_plain"),
+    _t("article", "Article", "Article", "medium", "To be found by a search, and read.",
+       "article_opening article_body pull_out article_body form_in_a_box"),
+    _t("article_short", "Short note", "Article", "short", "News in three paragraphs.",
+       "article_opening article_body"),
+    _t("thanks", "Thank you", "Thank-you", "short", "After a form was sent.",
+       "thanks_opening thanks_next"),
+    _t("thanks_offer", "Thank you, and one thing more", "Thank-you", "medium",
+       "The best moment to offer something.",
+       "thanks_opening picture_and_gains one_price one_voice"),
+    _t("event", "Event", "Event", "medium", "A day, an hour, a place.",
+       "event_opening three_gains plan_of_the_day the_team two_by_two form_beside_words"),
+    _t("event_short", "Event, short", "Event", "short", "For people who know what it is.",
+       "event_opening plan_of_the_day form_in_a_box"),
+    _t("session", "Online session", "Online session", "medium", "A talk at an hour, and seats.",
+       "session_opening gains_one_by_one the_founder three_voices folded_questions "
+       "form_over_picture"),
+    _t("session_short", "Online session, short", "Online session", "short",
+       "For subscribers who know you.", "session_opening for_whom footer_plain"),
+)
+_BUILDERS: dict[str, Callable[..., Section]] = {one.key: one.build for one in READY_MADE}
+
+
+def all_kinds() -> list[str]:
+    """Return the kinds of page, in order."""
+    return list(dict.fromkeys(template.kind for template in TEMPLATES))
+
+
+def find_templates(kind: str = "", amount: str = "") -> list[Template]:
+    """Return the templates of a kind and amount; an empty text stands for any."""
+    return [one for one in TEMPLATES if kind in ("", one.kind) and amount in ("", one.amount)]
+
+
+def page_of(template: Template, site: Site, ids: IdSource, framed: bool) -> Page:
+    """Return a fresh page; its words count as placeholders.
+
+    Args:
+        framed: With the site's own header and footer, in place of those of the template.
+    """
+    parts, stock = Parts(ids), stock_of(site)
+    sections = [_as_placeholder(_BUILDERS[key](parts, stock)) for key in template.sections]
+    if framed:
+        sections = framed_by(site, [s for s in sections if s.role == "section"], ids)
+    return Page(id=ids(), name=template.name, invented=("title", "description"),
+                description=f"{template.name}: what it offers, for whom, and what to do here.",
+                variants=(Variant(key="A", children=tuple(sections)),))
+
+
+def framed_by(site: Site, sections: list[Section], ids: IdSource) -> list[Section]:
+    """Return sections between the site's own header and footer, as its first page has them."""
+    for page in site.pages:
+        tops = page.variants[0].children
+        header = [_fresh(top, ids) for top in tops if top.role == "header"]
+        footer = [_fresh(top, ids) for top in tops if top.role == "footer"]
+        if header or footer:
+            return [*header, *sections, *footer]
+    parts, stock = Parts(ids), stock_of(site)
+    return [_BUILDERS["header_with_menu"](parts, stock), *sections,
+            _BUILDERS["footer_plain"](parts, stock)]
+
+
+def _fresh(section: Section, ids: IdSource) -> Section:
+    made: Section = map_node(section, lambda node: msgspec.structs.replace(node, id=ids()))
+    return made
+
+
+def _as_placeholder(section: Section) -> Section:
+    """Return a section in which every word waits to be put right, but those of buttons."""
+    def how(node: Node) -> Node:
+        if getattr(node, "actions", None) is not None:
+            return node
+        for path in texts_of(node):
+            node = with_lines(node, path, tuple(
+                tuple(msgspec.structs.replace(run, invented=True) for run in line)
+                for line in read_lines(node, path)))
+        return node
+
+    made: Section = map_node(section, how)
+    return made

@@ -1,0 +1,1 @@
+"""Reading a picture of a page: sections, boxes, pictures, texts, buttons, colours."""

@@ -1,0 +1,221 @@
+"""Letters to lines, lines to blocks of words."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy import ndimage
+
+from needle.core.colour.oklch import hex_of_srgb
+from needle.core.seeing.bands import Pixels
+from needle.core.seeing.shapes import Rect, TextBlock
+
+__all__ = ["CAP_HEIGHT", "blocks_of", "size_of_letter"]
+
+# Height of capitals and of small letters by the size of the type: the middle of common faces.
+CAP_HEIGHT, X_HEIGHT = 0.7, 0.51
+_SMALL_GAP, _WORD_GAP = 0.3, 0.5
+_MOST_PITCH, _LEAST_PITCH = 1.74, 0.9
+_DOT = 3
+
+
+@dataclass(slots=True)
+class _Line:
+    """One line of words: its ink, its baseline, its size."""
+
+    rect: Rect
+    members: list[int]
+    size: float = 0
+    base: float = 0
+    colour: tuple[int, int, int] = (0, 0, 0)
+    weight: float = 0
+
+
+def size_of_letter(height: float, capital: bool = True) -> float:
+    """Return the size of type, from the height of a capital or of a small x, in its unit."""
+    return height / (CAP_HEIGHT if capital else X_HEIGHT)
+
+
+def blocks_of(rects: list[Rect], pixels: Pixels, ink: NDArray[np.bool_], strict: bool = False,
+              ) -> list[TextBlock]:
+    """Return blocks of words from the letters' rectangles.
+
+    Args:
+        rects: Around each connected piece of ink.
+        pixels: The region they are in.
+        ink: What is not ground there; shape (height, width).
+        strict: Only what cannot be anything but words: several letters on one baseline.
+    """
+    letters = [number for number, rect in enumerate(rects) if rect.height > _DOT]
+    lines = _first_lines(rects, letters, pixels.shape[:2])
+    for line in lines:
+        _measure(line, rects)
+    _add_dots(lines, [n for n, rect in enumerate(rects) if rect.height <= _DOT], rects)
+    lines = _joined(lines, rects)
+    if strict:
+        lines = [line for line in lines if _is_regular(line, rects)]
+    for line in lines:
+        line.colour = _ink_colour(line.rect, pixels, ink)
+        line.weight = _weight(line, ink)
+    return _stacked(sorted(lines, key=lambda line: (line.rect.top, line.rect.left)))
+
+
+def _first_lines(rects: list[Rect], letters: list[int], shape: tuple[int, ...]) -> list[_Line]:
+    """Return letters joined to their closest neighbours at the same height."""
+    canvas = np.zeros(shape, bool)
+    cores: list[tuple[int, int]] = []
+    for number in letters:
+        rect = rects[number]
+        top = rect.top + int(rect.height * 0.35)
+        bottom = max(top + 1, rect.bottom - int(rect.height * 0.25))
+        reach = max(2, round(rect.height * _SMALL_GAP))
+        canvas[top:bottom, max(0, rect.left - reach): rect.right + reach] = True
+        cores.append(((top + bottom) // 2, (rect.left + rect.right) // 2))
+    labels, _ = ndimage.label(canvas)
+    groups: dict[int, list[int]] = {}
+    for number, (row, column) in zip(letters, cores, strict=True):
+        groups.setdefault(int(labels[row, column]), []).append(number)
+    return [_Line(_around(members, rects), members) for members in groups.values()]
+
+
+def _around(members: list[int], rects: list[Rect]) -> Rect:
+    rect = rects[members[0]]
+    for number in members[1:]:
+        rect = rect.joined(rects[number])
+    return rect
+
+
+def _measure(line: _Line, rects: list[Rect]) -> None:
+    """Work out baseline and size of a line from the heights of its letters."""
+    bottoms = np.array([rects[n].bottom for n in line.members])
+    tall = np.array([rects[n].height for n in line.members])
+    real = tall >= 0.55 * tall.max()
+    values, counts = np.unique(bottoms[real], return_counts=True)
+    line.base = float(values[np.argmax(counts)])
+    above = line.base - np.array([rects[n].top for n in line.members])[real]
+    highest = float(above.max())
+    if highest <= 0:
+        highest = float(tall.max())
+    high = above[above >= 0.86 * highest]
+    # A line of nothing but small letters shows no second height.
+    plain = len(high) == len(above) and len(above) >= 4
+    line.size = float(np.median(high)) / (X_HEIGHT if plain else CAP_HEIGHT + 0.02)
+
+
+def _joined(lines: list[_Line], rects: list[Rect]) -> list[_Line]:
+    """Return lines with the words put together that stand a word's gap apart."""
+    lines = sorted(lines, key=lambda line: line.rect.left)
+    done: list[_Line] = []
+    for line in lines:
+        for other in done:
+            size = max(line.size, other.size)
+            gap = line.rect.left - other.rect.right
+            overlap = min(line.rect.bottom, other.rect.bottom) - max(line.rect.top, other.rect.top)
+            mark = _is_mark(line, other)
+            alike = overlap > (0.15 if mark else 0.5) * min(line.rect.height, other.rect.height)
+            level = mark or abs(line.base - other.base) <= 0.3 * size
+            inside = other.rect.holds(line.rect, 2)
+            if inside or (alike and level and -size <= gap <= _WORD_GAP * size):
+                if not inside:
+                    other.members += line.members
+                other.rect = other.rect.joined(line.rect)
+                _measure(other, rects)
+                break
+        else:
+            done.append(line)
+    return done
+
+
+def _is_mark(one: _Line, other: _Line) -> bool:
+    """Whether one of two is but a quotation mark or a dash beside the other."""
+    small, large = sorted((one, other), key=lambda line: line.rect.height)
+    return (small.rect.height < 0.55 * large.rect.height and small.rect.width < 1.4 * large.size
+            and small.rect.top >= large.rect.top - 0.25 * large.size
+            and small.rect.bottom <= large.rect.bottom + 0.25 * large.size)
+
+
+def _is_regular(line: _Line, rects: list[Rect]) -> bool:
+    """Whether a line has several letters, most of them on its baseline."""
+    bottoms = np.array([rects[n].bottom for n in line.members])
+    level = np.abs(bottoms - line.base) <= max(1.0, 0.07 * line.size)
+    return len(line.members) >= 4 and float(level.mean()) >= 0.55
+
+
+def _add_dots(lines: list[_Line], dots: list[int], rects: list[Rect]) -> None:
+    """Widen lines by the full stops, dots and dashes that they are nearest to."""
+    for number in dots:
+        dot = rects[number]
+        near = [line for line in lines
+                if line.rect.top - 0.25 * line.size <= dot.top
+                and dot.bottom <= line.rect.bottom + 0.3 * line.size
+                and line.rect.left - 3 <= dot.left
+                and dot.right <= line.rect.right + 0.5 * line.size]
+        if near:
+            best = min(near, key=lambda line: abs(dot.bottom - line.base))
+            best.rect = best.rect.joined(dot)
+
+
+def _ink_colour(rect: Rect, pixels: Pixels, ink: NDArray[np.bool_]) -> tuple[int, int, int]:
+    """Return the colour of the letters: the commonest of the pixels full of ink."""
+    part = pixels[rect.top: rect.bottom, rect.left: rect.right]
+    marked = part[ink[rect.top: rect.bottom, rect.left: rect.right]]
+    if not len(marked):
+        return 0, 0, 0
+    colours, counts = np.unique(marked, axis=0, return_counts=True)
+    red, green, blue = (int(part) for part in colours[int(np.argmax(counts))])
+    return red, green, blue
+
+
+def _stacked(lines: list[_Line]) -> list[TextBlock]:
+    """Return lines put together into blocks, from top to bottom."""
+    blocks: list[list[_Line]] = []
+    for line in lines:
+        for block in reversed(blocks):
+            if _goes_on(block, line):
+                block.append(line)
+                break
+        else:
+            blocks.append([line])
+    return [_block(block) for block in blocks]
+
+
+def _goes_on(block: list[_Line], line: _Line) -> bool:
+    """Whether a line is the next one of a block."""
+    last = block[-1]
+    size = float(np.median([other.size for other in block]))
+    pitch = line.base - last.base
+    if not _LEAST_PITCH * size <= pitch <= _MOST_PITCH * size:
+        return False
+    if not 0.86 <= line.size / size <= 1.16:
+        return False
+    if abs(line.weight - last.weight) > 0.16 * max(line.weight, last.weight):
+        return False
+    if len(block) > 1 and abs(pitch - (last.base - block[-2].base)) > 0.16 * pitch + 1:
+        return False
+    if max(abs(one - other) for one, other in zip(line.colour, last.colour, strict=True)) > 60:
+        return False
+    aligned = (abs(line.rect.left - last.rect.left) <= 0.3 * size + 3
+               or abs(line.rect.left + line.rect.right - last.rect.left - last.rect.right) <= 12)
+    return aligned and min(line.rect.right, last.rect.right) > max(line.rect.left, last.rect.left)
+
+
+def _weight(line: _Line, ink: NDArray[np.bool_]) -> float:
+    """Return how bold a line is: its ink by the length of its strokes, in sizes of the type.
+
+    The area of a stroke is its length times its width, and its outline twice its length.
+    """
+    rect = line.rect
+    part = np.pad(ink[rect.top: rect.bottom, rect.left: rect.right], 1)
+    rim = part & ~ndimage.binary_erosion(part)
+    return float(2 * part.sum() / max(1, rim.sum()) / max(1.0, line.size))
+
+
+def _block(block: list[_Line]) -> TextBlock:
+    rect = block[0].rect
+    for line in block[1:]:
+        rect = rect.joined(line.rect)
+    size = float(np.median([line.size for line in block]))
+    bases = [line.base for line in block]
+    pitch = float(np.mean(np.diff(bases))) if len(bases) > 1 else 0.0
+    return TextBlock(rect, round(size, 1), hex_of_srgb(np.array(block[0].colour) / 255),
+                     len(block), round(pitch, 1), round(block[0].weight, 3))

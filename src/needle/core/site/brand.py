@@ -1,0 +1,79 @@
+"""Colours, type and sign of a site."""
+
+from needle.core.site.ids import Id
+from needle.core.site.value import Value
+
+__all__ = ["Brand", "Mark", "ShareCard", "Swatch"]
+
+
+class Swatch(Value, frozen=True):
+    """A colour of the brand.
+
+    Attributes:
+        role: What looks refer to: "ink", "paper", "main", "on_main", "accent", "mist", "quiet".
+        name: What the person calls it.
+        value: "#rrggbb", lower case.
+    """
+
+    role: str
+    name: str
+    value: str
+
+
+class Mark(Value, frozen=True):
+    """The sign of the site: drawn from a shape and letters, or a picture of one's own.
+
+    Attributes:
+        shape: A shape of `core/brand/marks.py`; empty for letters alone.
+        letters: At most two, drawn in the headings' face.
+        medium: A picture that takes the place of the drawing.
+    """
+
+    shape: str = "spark"
+    letters: str = ""
+    medium: Id = ""
+
+
+class ShareCard(Value, frozen=True):
+    """How the pictures are made that are shown where pages are shared.
+
+    Attributes:
+        layout: "words" (on a plain ground), "band" (a stripe of the main colour) or "picture".
+        ground: The role of the colour behind the words.
+        words: What stands on it; empty for each page's own title.
+        medium: The picture, for the layout "picture".
+    """
+
+    layout: str = "band"
+    ground: str = "ink"
+    words: str = ""
+    medium: Id = ""
+
+
+class Brand(Value, frozen=True):
+    """Colours, type and sign that the whole site draws on.
+
+    Attributes:
+        dark: The same roles for visitors whose system is dark; empty for none.
+        size: Of common words, in CSS pixels.
+        ratio: From one size of type to the next.
+        room: How much space sections, rows and columns have, in percent of the usual.
+    """
+
+    palette: tuple[Swatch, ...]
+    heading_face: str = "Zilla Slab"
+    body_face: str = "IBM Plex Sans"
+    dark: tuple[Swatch, ...] = ()
+    size: int = 17
+    ratio: float = 1.25
+    room: int = 100
+    mark: Mark = Mark()
+    share: ShareCard = ShareCard()
+
+    def swatch(self, role: str) -> Swatch | None:
+        """Return the colour with this role."""
+        return next((swatch for swatch in self.palette if swatch.role == role), None)
+
+    def colours(self) -> dict[str, str]:
+        """Return the palette's colours by role."""
+        return {swatch.role: swatch.value for swatch in self.palette}

@@ -1,0 +1,10 @@
+"""What every part of the site that is not a node has in common."""
+
+import msgspec
+
+__all__ = ["Value"]
+
+
+class Value(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
+             kw_only=True):
+    """A part of the site that is not a node."""

@@ -1,0 +1,65 @@
+"""Which cuts and letters a page uses."""
+
+from collections.abc import Iterable
+
+from needle.core.edit.looks import resolved
+from needle.core.edit.texts import runs_of
+from needle.core.render.holders import kind_of
+from needle.core.site.look import PLAIN
+from needle.core.site.node import Node
+from needle.core.site.site import Site, Variant
+from needle.core.site.widths import Width
+from needle.core.type.faces import Face, nearest_face
+
+__all__ = ["faces_used", "letters_used"]
+
+
+def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
+    """Return the cuts that the words of a variant are set in."""
+    found = {nearest_face(site, site.brand.body_face, 400, False)}
+    alike: dict[tuple[str, str], set[tuple[str, int]]] = {}
+    for node in variant.nodes():
+        kind = kind_of(node)
+        if not kind.traits >= {"type", "item"}:
+            continue
+        # Most items follow their style; what that comes to is worked out once a page.
+        key = (kind.key, str(getattr(node, "style", "")))
+        follows = node.look is PLAIN or node.look == PLAIN
+        settings = alike.get(key) if follows else None
+        if settings is None:
+            settings = _settings(site, node)
+            if follows:
+                alike[key] = settings
+        for family, weight in settings:
+            found.add(nearest_face(site, family, weight, False))
+            for run in runs_of(node):
+                if run.strong or run.emphasis:
+                    found.add(nearest_face(
+                        site, family, 700 if run.strong else weight, run.emphasis))
+    return tuple(sorted(face for face in found if face))
+
+
+def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
+    """Return family and weight of a node at each width, and of what its kind sets itself."""
+    kind, styles = kind_of(node), site.style_map()
+    settings = set()
+    for width in Width:
+        face = resolved(site, node, "face", width)
+        family = site.brand.heading_face if face == "heading" else site.brand.body_face
+        settings.add((family, int(resolved(site, node, "weight", width) or 400)))
+        for borrowed in kind.needs & styles.keys():
+            weight = styles[borrowed].look.value("weight", width)
+            settings.add((site.brand.body_face, int(weight or 400)))
+    faces = {"heading": site.brand.heading_face, "body": site.brand.body_face}
+    return settings | {(faces[face], weight) for face, weight in kind.cuts}
+
+
+def letters_used(pages: Iterable[str]) -> str:
+    """Return the distinct characters of some finished pages, in order, with the basic ones.
+
+    The basic ones are those that a visitor may type or a browser may show by itself.
+    """
+    found = set(map(chr, range(32, 127))) | set("–—‘’“”…×€£·")
+    for page in pages:
+        found |= set(page)
+    return "".join(sorted(found))

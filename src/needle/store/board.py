@@ -1,0 +1,112 @@
+"""Pictures that somebody works from: in the project, never published."""
+
+import hashlib
+import io
+import json
+from dataclasses import dataclass
+from pathlib import Path
+
+from PIL import Image
+
+from needle.core.images.reading import PictureError, take_in
+from needle.core.images.vector import looks_like_svg
+from needle.store.files import write_atomically
+
+__all__ = ["Pinned", "pin", "pinned", "set_css_width", "unpin"]
+
+_LONGEST = 9_000
+
+
+@dataclass(frozen=True, slots=True)
+class Pinned:
+    """A picture on the board.
+
+    Attributes:
+        name: What it was called.
+        css_width: How wide the page in it is, in CSS pixels: the picture's scale.
+    """
+
+    file: Path
+    name: str
+    width: int
+    height: int
+    css_width: int
+
+    @property
+    def scale(self) -> float:
+        """Pixels of the picture for one CSS pixel."""
+        return self.width / self.css_width
+
+
+def _folder(project: Path) -> Path:
+    return project / "board"
+
+
+def _facts(project: Path) -> dict[str, dict[str, object]]:
+    try:
+        held = json.loads((_folder(project) / "board.json").read_bytes())
+    except (OSError, ValueError):
+        return {}
+    return held if isinstance(held, dict) else {}
+
+
+def _write(project: Path, facts: dict[str, dict[str, object]]) -> None:
+    write_atomically(_folder(project) / "board.json", json.dumps(facts, indent=1).encode())
+
+
+def pinned(project: Path) -> list[Pinned]:
+    """Return the pictures on the board, in the order in which they came."""
+    found = []
+    for file, facts in _facts(project).items():
+        path = _folder(project) / Path(file).name
+        try:
+            found.append(Pinned(path, str(facts["name"]), int(str(facts["width"])),
+                                int(str(facts["height"])), max(1, int(str(facts["css_width"])))))
+        except (KeyError, ValueError):
+            continue
+    return [one for one in found if one.file.exists()]
+
+
+def pin(project: Path, data: bytes, name: str) -> Pinned:
+    """Put a picture on the board; it is kept as PNG, as large as it came.
+
+    Raises:
+        PictureError: It cannot be read, or the disk refuses it.
+    """
+    if looks_like_svg(data):
+        raise PictureError(f"“{name}” is a drawing of lines. Save it as PNG to measure in it.")
+    taken = take_in(data, name, longest=_LONGEST)
+    out = io.BytesIO()
+    with Image.open(io.BytesIO(taken.data)) as image:
+        flat = Image.new("RGB", image.size, "#ffffff")
+        clear = image.convert("RGBA")
+        flat.paste(clear, mask=clear.getchannel("A"))
+        flat.save(out, "PNG")
+    file = f"{hashlib.sha256(out.getvalue()).hexdigest()[:16]}.png"
+    # Screenshots of dense screens are two or three pixels for one of a page.
+    width = flat.width // 2 if flat.width > 2200 else flat.width
+    facts = _facts(project)
+    facts.setdefault(file, {"name": name, "width": flat.width, "height": flat.height,
+                            "css_width": width})
+    try:
+        write_atomically(_folder(project) / file, out.getvalue())
+        _write(project, facts)
+    except OSError as error:
+        raise PictureError(f"“{name}” could not be kept: {error.strerror}.") from error
+    return next(one for one in pinned(project) if one.file.name == file)
+
+
+def set_css_width(project: Path, one: Pinned, css_width: int) -> Pinned:
+    """Set a picture's scale by the width of the page in it, and return it as it is then."""
+    facts = _facts(project)
+    facts[one.file.name]["css_width"] = css_width
+    _write(project, facts)
+    return next(other for other in pinned(project) if other.file == one.file)
+
+
+def unpin(project: Path, one: Pinned) -> None:
+    """Take a picture off the board."""
+    facts = _facts(project)
+    facts.pop(one.file.name, None)
+    _write(project, facts)
+    one.file.unlink(missing_ok=True)

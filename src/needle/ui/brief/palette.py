@@ -1,0 +1,341 @@
+"""The palette: roles, contrast, how people see it, pairs in use."""
+
+import io
+from pathlib import Path
+
+import numpy as np
+from PIL import Image
+from PyQt6.QtCore import Qt, pyqtSignal
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import (
+    QApplication,
+    QCheckBox,
+    QColorDialog,
+    QFileDialog,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.colour.clusters import clusters
+from needle.core.colour.contrast import contrast
+from needle.core.colour.palette import chief_colours
+from needle.core.colour.sight import Sight, seen
+from needle.core.colour.tokens import TokenError, css_variables, read_tokens, tokens_json
+from needle.core.edit.brand import set_dark, set_palette, set_swatch, suggest_palette
+from needle.core.edit.reading import PairInUse, pairs_in_use
+from needle.core.images.reading import PictureError, take_in
+from needle.core.images.vector import looks_like_svg
+from needle.core.site.site import Swatch
+from needle.store.files import write_atomically
+from needle.ui.brief.drawings import vector_pixels
+from needle.ui.cards import PICTURE_FILTER, Card, label, repaint_role
+from needle.ui.editors import Segments, WordsEdit
+from needle.ui.session import Session
+
+__all__ = ["PairsCard", "PaletteCard"]
+
+_SIGHTS = {Sight.PROTAN: "no red cones (protan)", Sight.DEUTAN: "no green cones (deutan)",
+           Sight.TRITAN: "no blue cones (tritan)"}
+_SURFACES = ("paper", "mist")
+_MOST_PAIRS = 8
+
+
+class PaletteCard(Card):
+    """The colours of the brand; one change recolours the whole site."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Palette", "one change recolours the whole site")
+        self._session = session
+        self._rows: dict[str, _SwatchRow] = {}
+        self._list = QVBoxLayout()
+        self._list.setSpacing(0)
+        self.body.addLayout(self._list)
+        self.body.addLayout(self._foot())
+
+    def _foot(self) -> QHBoxLayout:
+        line = QHBoxLayout()
+        self._ground = Segments("Ground", {False: "Light", True: "Dark"})
+        self._ground.chosen.connect(self._turn)
+        self._dark = QCheckBox("also dark, as the visitor's system is")
+        self._dark.toggled.connect(lambda on: self._session.edit(
+            "dark colours", lambda site: set_dark(site, on)))
+        more = QToolButton()
+        more.setText("Work out afresh ▾")
+        more.setAccessibleName("Work the palette out afresh")
+        more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+        menu = QMenu(more)
+        for words, run in (("From the main colour", self.from_main),
+                           ("From main colour and accent", self.from_both),
+                           ("From a logo or picture…", self._ask_picture)):
+            menu.addAction(words, run)
+        menu.addSeparator()
+        for words, run in (("Read design tokens…", self._ask_tokens),
+                           ("Write design tokens…", self._ask_write_tokens),
+                           ("Copy as CSS variables", self._copy_css)):
+            menu.addAction(words, run)
+        more.setMenu(menu)
+        line.addWidget(self._ground)
+        line.addWidget(self._dark)
+        line.addStretch()
+        line.addWidget(more)
+        return line
+
+    # What the person does
+
+    def set_colour(self, role: str, value: str) -> None:
+        """Change a colour of the brand."""
+        colour = QColor(value.strip())
+        if not colour.isValid():
+            self._session.said.emit(f"“{value}” is no colour. Type one like #0e6b54.", True)
+            self.refresh()
+            return
+        self._session.edit("brand colour", lambda site: set_swatch(site, role, colour.name()))
+
+    def _pick(self, role: str) -> None:
+        swatch = self._session.site.brand.swatch(role)
+        if swatch is not None:
+            colour = QColorDialog.getColor(QColor(swatch.value), self, swatch.name)
+            if colour.isValid():
+                self.set_colour(role, colour.name())
+
+    def _is_dark(self) -> bool:
+        colours = self._session.site.brand.colours()
+        paper = colours.get("paper", "#ffffff")
+        return contrast(paper, "#000000") < contrast(paper, "#ffffff")
+
+    def _turn(self, dark: object) -> None:
+        self._suggest(with_accent=True, dark=bool(dark))
+
+    def from_main(self) -> None:
+        """Work all roles out from the main colour."""
+        self._suggest(with_accent=False, dark=self._is_dark())
+
+    def from_both(self) -> None:
+        """Work all roles out from main colour and accent."""
+        self._suggest(with_accent=True, dark=self._is_dark())
+
+    def _suggest(self, with_accent: bool, dark: bool) -> None:
+        colours = self._session.site.brand.colours()
+        accent = colours.get("accent", "") if with_accent else ""
+        self._session.edit("palette", lambda site: suggest_palette(
+            site, colours["main"], accent, dark))
+
+    def _ask_picture(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Colours from a logo or picture", "",
+                                              PICTURE_FILTER)
+        if path:
+            self.from_picture(Path(path))
+
+    def from_picture(self, path: Path) -> None:
+        """Work all roles out from the colours of a logo or picture."""
+        try:
+            pixels = _pixels(path)
+        except (PictureError, OSError) as error:
+            self._session.said.emit(str(error), True)
+            return
+        main, accent = chief_colours(clusters(pixels))
+        dark = self._is_dark()
+        self._session.edit("palette from picture", lambda site: suggest_palette(
+            site, main, accent, dark))
+        self._session.said.emit(f"The palette is worked out from {main}"
+                                + (f" and {accent}." if accent else "."), False)
+
+    def _ask_tokens(self) -> None:
+        path, _ = QFileDialog.getOpenFileName(self, "Read design tokens", "",
+                                              "Design tokens (*.json *.tokens)")
+        if path:
+            self.read_tokens(Path(path))
+
+    def read_tokens(self, path: Path) -> None:
+        """Take the colours from a file of design tokens."""
+        try:
+            colours = read_tokens(path.read_text("utf-8"))
+        except (OSError, UnicodeDecodeError, TokenError) as error:
+            said = str(error) if isinstance(error, TokenError) else (
+                f"“{path.name}” cannot be read as text.")
+            self._session.said.emit(said, True)
+            return
+        self._session.edit("design tokens", lambda site: set_palette(site, colours))
+        self._session.said.emit(f"{len(colours)} colours are taken from “{path.name}”.", False)
+
+    def _ask_write_tokens(self) -> None:
+        path, _ = QFileDialog.getSaveFileName(self, "Write design tokens", "brand.tokens.json",
+                                              "Design tokens (*.json)")
+        if path:
+            self.write_tokens(Path(path))
+
+    def write_tokens(self, path: Path) -> None:
+        """Write palette and type as design tokens."""
+        brand = self._session.site.brand
+        faces = {"heading": brand.heading_face, "body": brand.body_face}
+        try:
+            write_atomically(path, tokens_json(brand.colours(), faces, brand.size,
+                                               brand.ratio).encode())
+        except OSError as error:
+            self._session.said.emit(f"{path} cannot be written: {error.strerror}.", True)
+        else:
+            self._session.said.emit(f"The brand is in {path}.", False)
+
+    def _copy_css(self) -> None:
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(css_variables(self._session.site.brand.colours()))
+        self._session.said.emit("The palette is on the clipboard as CSS.", False)
+
+    # Showing
+
+    def refresh(self) -> None:
+        """Show the palette as it is now."""
+        brand = self._session.site.brand
+        if list(self._rows) != [swatch.role for swatch in brand.palette]:
+            self._make_rows(brand.palette)
+        for swatch in brand.palette:
+            against = brand.swatch("on_main" if swatch.role == "main" else (
+                "main" if swatch.role == "on_main" else "paper"))
+            self._rows[swatch.role].show_swatch(swatch, against)
+        self._ground.show_values([self._is_dark()])
+        self._dark.blockSignals(True)
+        self._dark.setChecked(bool(brand.dark))
+        self._dark.blockSignals(False)
+
+    def _make_rows(self, palette: tuple[Swatch, ...]) -> None:
+        for row in self._rows.values():
+            self._list.removeWidget(row)
+            row.deleteLater()
+        self._rows = {}
+        for swatch in palette:
+            row = _SwatchRow(swatch.name)
+            row.picked.connect(lambda r=swatch.role: self._pick(r))
+            row.typed.connect(lambda value, r=swatch.role: self.set_colour(r, value))
+            self._rows[swatch.role] = row
+            self._list.addWidget(row)
+
+
+class _SwatchRow(QWidget):
+    """A colour of the brand: patch, name, value, contrast, and as others see it.
+
+    Signals:
+        picked: The person wants to choose another colour.
+        typed: The person typed another one.
+    """
+
+    picked = pyqtSignal()
+    typed = pyqtSignal(str)
+
+    def __init__(self, name: str) -> None:
+        super().__init__()
+        self.setObjectName("cardline")
+        self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
+        self._patch = QPushButton()
+        self._patch.setFixedSize(38, 24)
+        self._patch.setAccessibleName(f"Change {name}")
+        self._patch.clicked.connect(lambda _=False: self.picked.emit())
+        self._name = label("")
+        self._value = WordsEdit(f"Value of {name}")
+        self._value.setFixedWidth(82)
+        self._value.kept.connect(self.typed)
+        self._note = label("", "good")
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 2, 0, 2)
+        row.setSpacing(10)
+        row.addWidget(self._patch)
+        row.addWidget(self._name, 3)
+        row.addWidget(self._value)
+        row.addWidget(self._note, 3)
+        self._seen: dict[Sight, QLabel] = {}
+        seen_row = QHBoxLayout()
+        seen_row.setSpacing(3)
+        for sight in _SIGHTS:
+            patch = QLabel()
+            patch.setFixedSize(18, 18)
+            self._seen[sight] = patch
+            seen_row.addWidget(patch)
+        row.addLayout(seen_row)
+
+    def show_swatch(self, swatch: Swatch, against: Swatch | None) -> None:
+        """Show a colour and how it stands out from the one it is used with."""
+        self._patch.setStyleSheet(f"background: {swatch.value}")
+        self._name.setText(swatch.name)
+        self._value.show_words(swatch.value)
+        for sight, patch in self._seen.items():
+            value = seen(swatch.value, sight)
+            patch.setStyleSheet(f"background: {value}; border: 1px solid palette(mid); "
+                                "border-radius: 3px")
+            patch.setToolTip(f"{swatch.name} as seen with {_SIGHTS[sight]}: {value}")
+        if against is None or swatch.role in _SURFACES:
+            self._note.setText("surface")
+            repaint_role(self._note, "dim")
+            return
+        ratio = contrast(swatch.value, against.value)
+        place = "under words" if swatch.role == "main" else (
+            "on main" if swatch.role == "on_main" else "on paper")
+        words = f"{ratio:.1f} : 1 {place}"
+        self._note.setText(words if ratio >= 4.5 else f"{words}, mended")
+        self._note.setToolTip("" if ratio >= 4.5 else
+                              "Too little to read. Words take the nearest colour that passes.")
+        repaint_role(self._note, "good" if ratio >= 4.5 else "unsure")
+
+
+class PairsCard(Card):
+    """The pairs that words on pages make, and whether they can be read."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__("Words on the pages", "WCAG 2.2 asks for 4.5 : 1")
+        self._session = session
+        self._lines = QVBoxLayout()
+        self._lines.setSpacing(2)
+        self.body.addLayout(self._lines)
+
+    def refresh(self) -> None:
+        """Show the pairs that are in use now."""
+        while (item := self._lines.takeAt(0)) is not None:
+            widget = item.widget()
+            if widget is not None:
+                widget.deleteLater()
+        pairs = pairs_in_use(self._session.site)
+        for pair in pairs[:_MOST_PAIRS]:
+            self._lines.addWidget(self._line(pair))
+        rest = len(pairs) - _MOST_PAIRS
+        if not pairs:
+            self._lines.addWidget(label("No words on any page yet.", "small"))
+        elif rest > 0:
+            self._lines.addWidget(label(f"and {rest} rarer pairs, all readable", "small"))
+
+    def _line(self, pair: PairInUse) -> QWidget:
+        brand = self._session.site.brand
+        ink, ground = brand.swatch(pair.ink), brand.swatch(pair.ground)
+        assert ink is not None and ground is not None
+        line = QWidget()
+        row = QHBoxLayout(line)
+        row.setContentsMargins(0, 0, 0, 0)
+        sample = QLabel("Words")
+        sample.setFixedSize(58, 22)
+        sample.setAlignment(Qt.AlignmentFlag.AlignCenter)
+        sample.setStyleSheet(f"background: {ground.value}; color: {pair.shown}; "
+                             "border: 1px solid palette(mid); border-radius: 3px")
+        row.addWidget(sample)
+        row.addWidget(label(f"{ink.name} on {ground.name}"), 1)
+        row.addWidget(label(f"{pair.count} ×", "small"))
+        mended = pair.shown != ink.value
+        row.addWidget(label(
+            f"{pair.ratio:.1f} : 1, shown as {pair.shown}" if mended else f"{pair.ratio:.1f} : 1",
+            "unsure" if mended else "good"))
+        return line
+
+
+def _pixels(path: Path) -> np.ndarray:
+    """Return a picture's pixels, those that are clear left out where it has a clear ground."""
+    data = path.read_bytes()
+    if looks_like_svg(data):
+        image = vector_pixels(take_in(data, path.name).data, 256)
+    else:
+        image = Image.open(io.BytesIO(take_in(data, path.name).data)).convert("RGBA")
+        image.thumbnail((512, 512))
+    pixels = np.asarray(image)
+    solid = pixels[pixels[..., 3] > 128]
+    return (solid if len(solid) else pixels.reshape(-1, 4))[:, :3].reshape(1, -1, 3)

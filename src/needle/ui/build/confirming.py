@@ -1,0 +1,60 @@
+"""Going through what a first draft made up, and confirming it."""
+
+from needle.core.edit.invented import confirm, confirm_page, placeholders
+from needle.core.site.tree import walk
+from needle.ui.commands import Command
+from needle.ui.session import Session
+
+__all__ = ["ConfirmCommands"]
+
+
+class ConfirmCommands:
+    """Commands for words and pictures that wait to be confirmed."""
+
+    def __init__(self, session: Session) -> None:
+        self._session = session
+
+    def commands(self) -> list[Command]:
+        """Return the commands."""
+        return [
+            Command(id="invented.next", menu="Edit", title="Go to the next invented thing",
+                    keys="F9", run=self.go_on, keywords="placeholder draft"),
+            Command(id="invented.confirm", menu="Edit", title="Confirm what is chosen",
+                    keys="Ctrl+F9", run=self.confirm_chosen, keywords="placeholder invented draft"),
+            Command(id="invented.page", menu="Edit", title="Confirm everything on this page",
+                    run=self.confirm_page, keywords="placeholder invented draft"),
+        ]
+
+    def go_on(self) -> None:
+        """Choose the next item with invented words, on this page first."""
+        session = self._session
+        nodes = [one.node for one in placeholders(session.site) if one.node]
+        if not nodes:
+            session.said.emit("Nothing here is invented any more.", False)
+            return
+        order = [node.id for node in session.variant.nodes()]
+        after = order[order.index(session.selection) + 1:] if session.selection in order else order
+        here = [node for node in after if node in set(nodes)]
+        session.go_to(here[0] if here else next((n for n in nodes if n not in order), nodes[0]))
+
+    def confirm_chosen(self) -> None:
+        """Confirm the words and pictures of the chosen parts, and of all in them."""
+        session = self._session
+        ids = [inner.id for chosen in session.chosen if (node := session.node(chosen))
+               for inner in walk(node)]
+        if not ids:
+            session.said.emit("Choose what is right, then confirm it.", True)
+            return
+        session.edit("confirm words", lambda site: confirm(site, ids))
+        self._tell()
+
+    def confirm_page(self) -> None:
+        """Confirm everything on the page that is shown."""
+        page = self._session.page.id
+        self._session.edit("confirm page", lambda site: confirm_page(site, page))
+        self._tell()
+
+    def _tell(self) -> None:
+        left = sum(1 for _ in placeholders(self._session.site))
+        self._session.said.emit(f"Confirmed. {left} invented things are left on the site."
+                                if left else "Confirmed. Nothing is invented any more.", False)
