@@ -6,7 +6,7 @@ from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
 from needle.core.site.actions import OpenPopup
-from needle.core.site.form import Form, FormField, ListRoute, NoticeRoute, Role, ThankPage
+from needle.core.site.form import FieldRoute, Form, FormField, NoticeRoute, Role, ThankPage
 from needle.core.site.ids import IdSource
 from needle.core.site.site import Page, Service, Site, Variant
 from needle.core.site.starter import starter_brand, starter_styles
@@ -48,8 +48,8 @@ def small_site() -> Site:
         fields=(FormField(id=NAME, role=Role.NAME, label="Your name"),
                 FormField(id=EMAIL, role=Role.EMAIL, label="E-mail", required=True),
                 FormField(id="src1", role=Role.HIDDEN, label="Source", source="utm_source")),
-        routes=(ListRoute("route1", "listsrv", "meteor-guests", "Meteor guests",
-                          {EMAIL: "EMAIL", NAME: "FULL_NAME"}),
+        routes=(FieldRoute("route1", "listsrv", "meteor-guests", "Meteor guests",
+                           {"EMAIL": EMAIL, "FULL_NAME": NAME}),
                 NoticeRoute("route2", "mailbox", "desk@hill.example")))
     return Site(id="site1", name="Hill", address="hill", brand=starter_brand(),
                 styles=starter_styles(), pages=(page, thanks), forms=(form,), services=SERVICES)

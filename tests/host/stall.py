@@ -5,21 +5,27 @@ import time
 import unittest
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 import httpx
 
 from needle.core.site.site import Site
-from needle.practice.addresses import practice_folder
+from needle.host.clock import now_ms
+from needle.host.seals import Seals
+from needle.host.visitors import VISITOR_COOKIE
+from needle.practice.addresses import practice_folder, read_address
+from needle.practice.faults import set_fault
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages
 from needle.running.stand import Stand
-from needle.services.access import list_access
-from needle.services.mailing import MailingClient
 from needle.store.project import Project
 from needle.store.results.tables import open_results
-from tests.sites import EMAIL, FORM, NAME, PAGE, SERVICES, small_site
+from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 
-__all__ = ["StallTest", "wait_for"]
+__all__ = ["BROWSER", "StallTest", "wait_for"]
+
+BROWSER = {"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0",
+           "Accept-Language": "en-GB,en;q=0.7"}
 
 
 def wait_for(holds: Callable[[], object], within_s: float = 12.0) -> bool:
@@ -33,7 +39,13 @@ def wait_for(holds: Callable[[], object], within_s: float = 12.0) -> bool:
 
 
 class StallTest(unittest.TestCase):
-    """Starts everything on the small site, all pages live."""
+    """Starts everything on the small site, all pages live.
+
+    Attributes:
+        practice: Which practice services run.
+    """
+
+    practice: tuple[str, ...] = ("list", "mail")
 
     def site(self) -> Site:
         return small_site()
@@ -51,32 +63,34 @@ class StallTest(unittest.TestCase):
         self.addCleanup(lambda: self.stand.stop())
 
     def start(self) -> None:
-        self.stand = Stand(self.folder, 0)
+        self.stand = Stand(self.folder, 0, self.practice)
         self.assertEqual(self.stand.faults, [])
         name = f"{self.made.address}.localhost:{self.stand.port}"
-        self.visitor = httpx.Client(base_url=f"http://127.0.0.1:{self.stand.port}",
-                                    headers={"Host": name}, trust_env=False)
+        self.visitor = httpx.Client(
+            base_url=f"http://127.0.0.1:{self.stand.port}", headers={"Host": name} | BROWSER,
+            cookies={VISITOR_COOKIE: "0" * 24}, trust_env=False)
         self.addCleanup(self.visitor.close)
 
     def answers(self, email: str = "ro@mail.example", **more: str) -> dict[str, str]:
-        """Return what the page's own script would post."""
+        """Return what the page's own script would post for a person, some seconds in."""
+        key = more.pop("_key", f"{abs(hash(email)):032d}"[:32])
+        form = more.pop("form", FORM)
+        seal = Seals(self.folder).seal("filling", now_ms() - 8000, form, key)
         return {NAME: "Ro", EMAIL: email, "src1": "poster", "_page": PAGE, "_variant": "A",
-                "_took": "9000", "_key": f"{abs(hash(email)):032d}"[:32]} | more
+                "_took": "9000", "_felt": "24,3,0", "_token": seal, "_key": key} | more
 
     def post(self, sent: dict[str, str], form: str = FORM, **headers: str) -> httpx.Response:
         return self.visitor.post(f"/_needle/lead/{form}", data=sent,
                                  headers={"Accept": "application/json"} | headers)
 
-    def lists(self) -> MailingClient:
-        access = list_access(self.folder, SERVICES[1])
-        assert access is not None
-        return MailingClient("Lists", *access)
+    def break_service(self, kind: str, fault: str) -> None:
+        set_fault(practice_folder(self.folder, kind), fault)
 
-    def members(self) -> list[dict[str, object]]:
-        access = list_access(self.folder, SERVICES[1])
-        assert access is not None
-        return httpx.get(f"{access[0]}/lists/meteor-guests/members", trust_env=False,
-                         headers={"Authorization": f"Bearer {access[1]}"}).json()
+    def members(self, which: str = "meteor-guests") -> list[dict[str, Any]]:
+        facts = read_address(practice_folder(self.folder, "list"))
+        assert facts is not None
+        return httpx.get(f"{facts['url']}/lists/{which}/members", trust_env=False, timeout=30,
+                         headers={"Authorization": f"Bearer {facts['key']}"}).json()
 
     def mail(self) -> list[str]:
         return [str(m["subject"]) for m in messages(practice_folder(self.folder, "mail"))]

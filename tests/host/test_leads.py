@@ -83,24 +83,24 @@ class LeadTest(StallTest):
 
 class DeliveryTest(StallTest):
     def test_a_list_that_is_down_gets_the_lead_once_when_it_is_back(self) -> None:
-        self.lists().set_fault("down")
+        self.break_service("list", "down")
         self.post(self.answers())
         self.assertTrue(wait_for(self.mail))
         self.assertTrue(wait_for(lambda: any("503" in r for r in self.results())))
-        self.lists().set_fault("none")
+        self.break_service("list", "none")
         self.assertTrue(wait_for(self.members))
         time.sleep(1.5)
         self.assertEqual([m["writes"] for m in self.members()], [1])
 
     def test_each_fault_is_said_in_words(self) -> None:
         for fault, words in (("key", "refused the key"), ("nonsense", "not its protocol")):
-            self.lists().set_fault(fault)
+            self.break_service("list", fault)
             self.post(self.answers(f"{fault}@mail.example"))
             with self.subTest(fault):
                 self.assertTrue(wait_for(lambda w=words: any(w in r for r in self.results())))
 
     def test_a_killed_host_delivers_after_it_is_started_again(self) -> None:
-        self.lists().set_fault("down")
+        self.break_service("list", "down")
         self.post(self.answers())
         self.assertTrue(wait_for(lambda: any("503" in r for r in self.results())))
         os.kill(self.stand.child("host").pid, signal.SIGKILL)
@@ -108,7 +108,7 @@ class DeliveryTest(StallTest):
         self.start()
         time.sleep(0.5)
         self.assertEqual(len(list_leads(self.engine)), 1)
-        self.lists().set_fault("none")
+        self.break_service("list", "none")
         self.assertTrue(wait_for(self.members, 20))
         self.assertEqual([m["writes"] for m in self.members()], [1])
         self.assertTrue(wait_for(self.mail, 20))

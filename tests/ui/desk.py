@@ -64,7 +64,7 @@ class DeskTest(unittest.TestCase):
         if self._raised:
             raise self._raised[0]
 
-    def until(self, holds: Callable[[], object], within_s: float = 15.0) -> None:
+    def until(self, holds: Callable[[], object], within_s: float = 40.0) -> None:
         """Wait until something holds; fail if it does not in time."""
         end = time.monotonic() + within_s
         while time.monotonic() < end:

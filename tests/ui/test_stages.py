@@ -5,6 +5,7 @@ import time
 import unittest
 from pathlib import Path
 
+from needle.services.access import list_access
 from PIL import Image
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QFontMetrics
@@ -16,7 +17,6 @@ from needle.core.edit.pages import split_page
 from needle.core.site.form import ListRoute, Role, ShowMessage, ThankPage
 from needle.core.site.site import Site
 from needle.publish.live import read_live
-from needle.services.access import list_access
 from needle.store.results.taking import NewLead, take_lead, take_visit
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 from tests.ui.desk import APP, DeskTest

@@ -15,9 +15,9 @@ from needle.core.kinds.testimonial import Testimonial
 from needle.core.readymade.parts import Parts
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
 from needle.core.site.form import (
+    FieldRoute,
     Form,
     FormField,
-    ListRoute,
     NoticeRoute,
     Role,
     ShowMessage,
@@ -141,9 +141,9 @@ class _Quillmoor:
                           source="utm_source")),
             after=ThankPage(self.thanks),
             routes=(
-                ListRoute(id=self.ids(), service=self.list.id, list_key="meteor-guests",
-                          list_name="Meteor guests",
-                          fields={email: "EMAIL", name: "FULL_NAME", party: "PARTY_SIZE"}),
+                FieldRoute(id=self.ids(), service=self.list.id, target="meteor-guests",
+                           target_name="Meteor guests",
+                           fields={"EMAIL": email, "FULL_NAME": name, "PARTY_SIZE": party}),
                 NoticeRoute(id=self.ids(), service=self.mailbox.id,
                             to="desk@quillmoor.example")))
 
@@ -152,8 +152,8 @@ class _Quillmoor:
         return Form(
             id=self.ids(), name="Sky calendar", submit="Send me the calendar", fields=(email,),
             after=ShowMessage("Thank you. The calendar is on its way to your mailbox."),
-            routes=(ListRoute(id=self.ids(), service=self.list.id, list_key="sky-calendar",
-                              list_name="Sky calendar", fields={email.id: "EMAIL"}),))
+            routes=(FieldRoute(id=self.ids(), service=self.list.id, target="sky-calendar",
+                               target_name="Sky calendar", fields={"EMAIL": email.id}),))
 
     def _group_form(self) -> Form:
         return Form(id=self.ids(), name="Group visit", submit="Ask for a date", fields=(

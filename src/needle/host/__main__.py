@@ -4,7 +4,7 @@ import argparse
 import sys
 from pathlib import Path
 
-from needle.host.app import make_app
+from needle.host.app import make_app, remember_address
 from needle.running.serving import PortTakenError, bound_socket, serve
 from needle.store.results.tables import open_results
 
@@ -28,6 +28,7 @@ def run_host(project: Path, port: int, *, watched: bool, database: str = "",
             print(error, file=sys.stderr)
             return 2
         listener = bound_socket(0)
+    remember_address(project, listener.getsockname()[1])
     engine = open_results(database or project / "results.db")
     serve(make_app(project, engine), listener, watched=watched)
     return 0

@@ -1,147 +1,255 @@
 """Taking deliveries from the outbox to where they go."""
 
 import asyncio
+import contextlib
 import json
-import smtplib
+import random
+import time
 from collections.abc import Callable, Mapping
-from email.message import EmailMessage
+from dataclasses import dataclass
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
-from urllib.parse import quote
 
 import anyio.to_thread
-import httpx
 from sqlalchemy import Engine, select
 
-from needle.core.brand.mail import mail_html
-from needle.core.site.form import Form, ListRoute, NoticeRoute
+from needle.core.site.form import FieldRoute, Form, NoticeRoute, Role
+from needle.core.site.ids import Id
 from needle.core.site.site import Service
+from needle.host.letters import confirmation_letter, notice_letter, promised_letter
+from needle.host.seals import Seals
 from needle.publish.live import Live
-from needle.services.access import list_access, mail_access
-from needle.store.results.deliveries import Due, Outcome, record, take_due
+from needle.services.adapter import Adapter, Parcel, ServiceError
+from needle.services.registry import adapter_for
+from needle.store.results.deliveries import Due, Outcome, pause_ms, record, take_due
 from needle.store.results.tables import leads
 
-__all__ = ["Deliverer"]
+__all__ = ["CONFIRM", "LETTER", "Deliverer"]
 
-_TIMEOUT_S = 5.0
+# The threads that every form has, whatever its routes are.
+LETTER, CONFIRM = "letter", "confirm"
 _IDLE_S = 0.5
+_MOST = 64
+_MOST_A_SERVICE = 12
+_ADAPTERS_KEPT_S = 5.0
+
+
+@dataclass
+class _Trouble:
+    """A service that fails: it is left in peace, then tried with one delivery at a time.
+
+    Attributes:
+        until: On the monotonic clock.
+        probing: One delivery is on its way to see whether it is back.
+    """
+
+    fails: int = 0
+    until: float = 0.0
+    probing: bool = False
+
+
+@dataclass(frozen=True)
+class _Job:
+    """A delivery, and all it takes to make it."""
+
+    due: Due
+    service: Service
+    adapter: Adapter
+    parcel: Parcel
 
 
 class Deliverer:
     """Works the outbox of one project until it is cancelled."""
 
     def __init__(self, project: Path, engine: Engine, live: Callable[[], Live | None],
-                 now_ms: Callable[[], int]) -> None:
+                 seals: Seals, now_ms: Callable[[], int]) -> None:
         self._project = project
         self._engine = engine
         self._live = live
+        self._seals = seals
         self._now_ms = now_ms
         self._wake = asyncio.Event()
+        self._under_way: set[asyncio.Task[None]] = set()
+        self._given: list[tuple[Due, Outcome]] = []
+        self._trouble: dict[Id, _Trouble] = {}
+        self._busy: dict[Id, int] = {}
+        self._adapters: dict[Id, tuple[float, Service, Adapter | None]] = {}
 
     def wake(self) -> None:
         """Look into the outbox at once."""
         self._wake.set()
 
     async def run(self) -> None:
-        """Deliver what is due, then wait for a lead or a short while."""
-        async with httpx.AsyncClient(timeout=_TIMEOUT_S, trust_env=False) as client:
+        """Deliver what is due, then wait for a lead, an answer or a short while."""
+        try:
             while True:
                 self._wake.clear()
-                batch = await anyio.to_thread.run_sync(take_due, self._engine, self._now_ms())
-                await asyncio.gather(*(self._deliver(due, client) for due in batch))
+                await self._record()
+                room = _MOST - len(self._under_way)
+                batch = await anyio.to_thread.run_sync(
+                    take_due, self._engine, self._now_ms(), room, self._resting()) if room else []
+                for due in batch:
+                    task = asyncio.create_task(self._deliver(due))
+                    self._under_way.add(task)
+                    task.add_done_callback(self._under_way.discard)
                 if not batch:
-                    try:
+                    with contextlib.suppress(TimeoutError):
                         await asyncio.wait_for(self._wake.wait(), _IDLE_S)
-                    except TimeoutError:
-                        continue
+        finally:
+            for task in self._under_way:
+                task.cancel()
 
-    async def _deliver(self, due: Due, client: httpx.AsyncClient) -> None:
+    def _resting(self) -> list[Id]:
+        """Return the threads whose service is left in peace, or has enough to do, just now."""
+        live = self._live()
+        now = time.monotonic()
+        full = {service for service, count in self._busy.items() if count >= _MOST_A_SERVICE}
+        full |= {service for service, trouble in self._trouble.items()
+                 if trouble.fails and (trouble.probing or trouble.until > now)}
+        if live is None or not full:
+            return []
+        return [route.id for form in live.forms for route in form.routes
+                if route.service in full]
+
+    async def _record(self) -> None:
+        """Store what has come back, all of it in one transaction."""
+        if self._given:
+            given, self._given = self._given, []
+            await anyio.to_thread.run_sync(record, self._engine, given, self._now_ms())
+
+    async def _deliver(self, due: Due) -> None:
         try:
-            outcome = await self._try(due, client)
+            job = await anyio.to_thread.run_sync(self._job, due)
+            outcome = job if isinstance(job, Outcome) else await self._hand_over(job)
         except Exception as error:  # One delivery that fails must not stop the others.
             outcome = Outcome("waiting", f"failed: {type(error).__name__}: {error}")
-        await anyio.to_thread.run_sync(record, self._engine, due, outcome, self._now_ms())
+        self._given.append((due, outcome))
+        self.wake()
 
-    async def _try(self, due: Due, client: httpx.AsyncClient) -> Outcome:
+    async def _hand_over(self, job: _Job) -> Outcome:
+        service = job.service.id
+        trouble = self._trouble.setdefault(service, _Trouble())
+        if trouble.fails and (trouble.probing or trouble.until > time.monotonic()):
+            return Outcome("waiting", f"waits until {job.service.name} is back")
+        trouble.probing = bool(trouble.fails)
+        self._busy[service] = self._busy.get(service, 0) + 1
+        try:
+            outcome = await anyio.to_thread.run_sync(_handed_over, job)
+        finally:
+            self._busy[service] -= 1
+            trouble.probing = False
+        if outcome.service_down:
+            trouble.until = time.monotonic() + pause_ms(trouble.fails, random.random()) / 1000
+            trouble.fails += 1
+        else:
+            trouble.fails = 0
+        return outcome
+
+    # What a delivery takes
+
+    def _job(self, due: Due) -> _Job | Outcome:
         live = self._live()
-        lead = await anyio.to_thread.run_sync(self._lead, due.lead)
+        lead = self._lead(due.lead)
+        if lead is None:
+            return Outcome("refused", "the lead was erased before it was sent")
         form = next((f for f in live.forms if f.id == lead.form), None) if live else None
-        route = next((r for r in form.routes if r.id == due.route), None) if form else None
-        if live is None or form is None or route is None:
+        if live is None or form is None:
+            return Outcome("refused", "the form is no longer live")
+        named = self._service_of(due.route, form, live)
+        if named is None:
             return Outcome("refused", "the thread was cut before it was sent")
-        service = next((s for s in live.services if s.id == route.service), None)
+        service = next((s for s in live.services if s.id == named), None)
         if service is None:
             return Outcome("waiting", "the service is no longer set up")
-        answers = {field: answer for field, _, answer in json.loads(lead.answers)}
-        if isinstance(route, ListRoute):
-            return await self._to_list(route, service, due, answers, form, client)
-        return await anyio.to_thread.run_sync(self._notify, route, service, due, lead, live)
+        adapter = self._adapter(service)
+        if adapter is None:
+            return Outcome("waiting", f"{service.name} has no address yet")
+        parcel = self._parcel(due, lead, form, live, service)
+        return parcel if isinstance(parcel, Outcome) else _Job(due, service, adapter, parcel)
+
+    def _service_of(self, route: Id, form: Form, live: Live) -> Id | None:
+        if route == LETTER:
+            return form.letter.service if form.letter else None
+        if route == CONFIRM:
+            return form.confirmation.service if form.confirmation else None
+        found = next((one for one in form.routes if one.id == route), None)
+        return found.service if found else None
 
     def _lead(self, number: int) -> Any:
         with self._engine.connect() as connection:
-            return connection.execute(select(leads).where(leads.c.id == number)).one()
+            return connection.execute(select(leads).where(leads.c.id == number)).first()
 
-    async def _to_list(self, route: ListRoute, service: Service, due: Due,
-                       answers: Mapping[str, str], form: Form, client: httpx.AsyncClient,
-                       ) -> Outcome:
-        access = list_access(self._project, service)
-        if access is None:
-            return Outcome("waiting", f"{service.name} has no address yet")
-        url, key = access
-        fields = {name: answers[field] for field, name in route.fields.items()
-                  if field in answers}
-        email = fields.get("EMAIL") or next(
-            (answers[f.id] for f in form.fields if f.role == "email" and f.id in answers), "")
-        if not email:
-            return Outcome("refused", f"{service.name} needs an e-mail address; "
-                                      "this lead has none")
-        path = f"{url}/lists/{quote(route.list_key, safe='')}/members/{quote(email, safe='')}"
+    def _adapter(self, service: Service) -> Adapter | None:
+        """Return a service's client; keys and addresses are read again every few seconds."""
+        made, known, adapter = self._adapters.get(service.id, (0.0, None, None))
+        if known != service or time.monotonic() - made > _ADAPTERS_KEPT_S:
+            adapter = adapter_for(self._project, service)
+            self._adapters[service.id] = (time.monotonic(), service, adapter)
+        return adapter
+
+    def _parcel(self, due: Due, lead: Any, form: Form, live: Live, service: Service,
+                ) -> Parcel | Outcome:
+        answers = {field: answer for field, _, answer in json.loads(lead.answers)}
+        email = form.with_role(Role.EMAIL)
+        to = answers.get(email.id, "") if email else ""
+        sender = service.options.get("sender", "")
+        if due.route in (LETTER, CONFIRM):
+            return self._to_visitor(due, lead, form, live, to, sender)
+        route = next(one for one in form.routes if one.id == due.route)
+        facts = _facts(lead, live)
+        if isinstance(route, NoticeRoute):
+            rows = [("Form", str(lead.form_name)),
+                    *((str(label), str(answer)) for _, label, answer in json.loads(lead.answers)),
+                    ("Came from", str(lead.source or "direct"))]
+            return Parcel(due.key, facts=facts, letter=notice_letter(
+                route.to, due.key, lead.form_name, lead.email, rows, live, sender))
+        return Parcel(due.key, route.target, _values(route, answers), facts)
+
+    def _to_visitor(self, due: Due, lead: Any, form: Form, live: Live, to: str, sender: str,
+                    ) -> Parcel | Outcome:
+        if not to:
+            return Outcome("refused", "this lead has no e-mail address")
+        if due.route == CONFIRM and form.confirmation:
+            seal = self._seals.seal("confirm", lead.at + 30 * 86_400_000, lead.key)
+            link = self._link(live, f"_needle/confirm/{lead.key}/{seal}")
+            return Parcel(due.key, letter=confirmation_letter(
+                form.confirmation, to, due.key, live, sender, link))
+        assert form.letter is not None
+        until = lead.at + form.letter.days * 86_400_000
+        seal = self._seals.seal("file", until, form.letter.file)
+        link = self._link(live, f"_needle/file/{form.letter.file}/{seal}")
         try:
-            answer = await client.put(path, json={"fields": fields}, headers={
-                "Authorization": f"Bearer {key}", "Idempotency-Key": due.key})
-        except httpx.TimeoutException:
-            return Outcome("waiting", f"{service.name} did not answer within {_TIMEOUT_S:g} s")
-        except httpx.HTTPError:
-            return Outcome("waiting", f"{service.name} cannot be reached")
-        return _read_answer(service.name, answer)
+            letter = promised_letter(form.letter, to, due.key, live, sender, link, self._project)
+        except OSError as error:
+            return Outcome("waiting", f"the promised file cannot be read: {error.strerror}")
+        return Parcel(due.key, letter=letter)
 
-    def _notify(self, route: NoticeRoute, service: Service, due: Due, lead: Any, live: Live,
-                ) -> Outcome:
-        access = mail_access(self._project, service)
-        if access is None:
-            return Outcome("waiting", f"{service.name} has no address yet")
+    def _link(self, live: Live, path: str) -> str:
+        """Return a whole address below the one that the host is reached at."""
         try:
-            with smtplib.SMTP(*access, timeout=_TIMEOUT_S) as smtp:
-                smtp.send_message(_notice(route.to, due.key, lead, live))
-        except (smtplib.SMTPException, OSError) as error:
-            code = getattr(error, "smtp_code", None)
-            said = f"answered {code}" if code else "cannot be reached"
-            return Outcome("waiting", f"{service.name} {said}")
-        return Outcome("done", "notice delivered")
+            base = (self._project / "live" / "host.address").read_text("utf-8").strip()
+        except OSError:
+            base = f"http://{live.address}.localhost"
+        return f"{base}/{path}"
 
 
-def _read_answer(name: str, answer: httpx.Response) -> Outcome:
-    if answer.status_code in (401, 403):
-        return Outcome("waiting", f"{name} refused the key ({answer.status_code})")
-    if answer.status_code not in (200, 201):
-        return Outcome("waiting", f"{name} answered {answer.status_code}")
+def _handed_over(job: _Job) -> Outcome:
     try:
-        result = answer.json()["result"]
-    except (ValueError, KeyError, TypeError):
-        return Outcome("waiting", f"{name} answered something that is not its protocol")
-    return Outcome("done", f"{name} {'has it' if result == 'repeated' else result}")
+        receipt = job.adapter.deliver(job.parcel)
+    except ServiceError as error:
+        state = "refused" if error.final else "waiting"
+        return Outcome(state, str(error), error.request, error.answer, error.down)
+    words = "notice delivered" if job.parcel.letter is not None else receipt.words
+    return Outcome("done", words, receipt.request, receipt.answer)
 
 
-def _notice(to: str, key: str, lead: Any, live: Live) -> EmailMessage:
-    message = EmailMessage()
-    message["From"] = "needle@localhost"
-    message["To"] = " ".join(to.split())
-    message["Subject"] = " ".join(f"New lead from {lead.form_name}: {lead.email}".split())[:180]
-    message["Message-ID"] = f"<{key}@needle.localhost>"
-    rows = [("Form", str(lead.form_name)),
-            *((str(label), str(answer)) for _, label, answer in json.loads(lead.answers)),
-            ("Came from", str(lead.source or "direct"))]
-    message.set_content("\n".join(f"{label}: {words}" for label, words in rows) + "\n")
-    message.add_alternative(mail_html(live.name, live.colours, f"New lead from {lead.form_name}",
-                                      rows), subtype="html")
-    return message
+def _values(route: FieldRoute, answers: Mapping[Id, str]) -> dict[str, str]:
+    return {key: answers[field] for key, field in route.fields.items() if field in answers}
+
+
+def _facts(lead: Any, live: Live) -> dict[str, str]:
+    page = live.page(lead.page)
+    when = datetime.fromtimestamp(lead.at / 1000, UTC).isoformat(timespec="seconds")
+    return {"form": lead.form_name, "page": page.name if page else "", "variant": lead.variant,
+            "source": lead.source, "when": when}

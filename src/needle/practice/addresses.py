@@ -10,7 +10,7 @@ __all__ = ["practice_folder", "read_address", "write_address"]
 
 
 def practice_folder(project: Path, does: str) -> Path:
-    """Return the folder of a practice service: `does` is "mail" or "list"."""
+    """Return the folder of a practice service of a kind, as "mail" or "list"."""
     return project / "practice" / does
 
 

@@ -1,8 +1,15 @@
-"""The practice mailbox: an SMTP server that keeps every message as a file."""
+"""The practice mailbox: an SMTP server that keeps every message as a file, once by its Message-ID.
+
+It offers STARTTLS with a certificate of its own making and asks for a log-in, as real ones do.
+"""
 
 import argparse
+import asyncio
+import hashlib
+import secrets
 import signal
 import socket
+import ssl
 import threading
 import time
 from email import message_from_bytes, policy
@@ -10,28 +17,47 @@ from email.message import EmailMessage
 from pathlib import Path
 from typing import Any, cast
 
+import trustme
 from aiosmtpd.controller import Controller
-from aiosmtpd.smtp import SMTP, Envelope, Session
+from aiosmtpd.smtp import SMTP, AuthResult, Envelope, LoginPassword, Session
 
-from needle.practice.addresses import write_address
+from needle.practice.addresses import read_address, write_address
+from needle.practice.faults import read_fault
 from needle.running.serving import announce, end_with_parent
 from needle.store.files import write_atomically
 
-__all__ = ["is_down", "messages", "set_down"]
+__all__ = ["USER", "messages"]
+
+USER = "desk"
+_SLOW_S = 8
+_REFUSALS = {"down": "421 The practice mailbox is switched off",
+             "quota": "452 The practice mailbox is full",
+             "field": "554 This letter is not taken",
+             "nonsense": "999 What"}
 
 
 class _Keeper:
-    """Writes each message below the folder, or refuses while the fault file is there."""
+    """Writes each message below the folder, or does what its fault says."""
 
     def __init__(self, folder: Path) -> None:
         self._folder = folder
 
     async def handle_DATA(self, server: SMTP, session: Session, envelope: Envelope) -> str:  # noqa: N802
-        if is_down(self._folder):
-            return "451 The practice mailbox is switched off"
+        fault = read_fault(self._folder)
+        if fault in _REFUSALS:
+            return _REFUSALS[fault]
+        if fault == "slow":
+            await asyncio.sleep(_SLOW_S)
         data = envelope.content if isinstance(envelope.content, bytes) else b""
-        write_atomically(self._folder / "new" / f"{time.time_ns()}.eml", data)
-        return "250 Kept"
+        self._keep(data)
+        return "451 Kept, but something broke" if fault == "twice" else "250 Kept"
+
+    def _keep(self, data: bytes) -> None:
+        message = message_from_bytes(data, policy=policy.default)
+        known = str(message["Message-ID"] or secrets.token_hex(8))
+        mark = hashlib.sha256(known.encode()).hexdigest()[:20]
+        if not any((self._folder / "new").glob(f"*-{mark}.eml")):
+            write_atomically(self._folder / "new" / f"{time.time_ns()}-{mark}.eml", data)
 
 
 def messages(folder: Path) -> list[EmailMessage]:
@@ -39,21 +65,6 @@ def messages(folder: Path) -> list[EmailMessage]:
     files = sorted((folder / "new").glob("*.eml"), reverse=True)
     return [cast(EmailMessage, message_from_bytes(file.read_bytes(), policy=policy.default))
             for file in files]
-
-
-def is_down(folder: Path) -> bool:
-    """Return whether the mailbox refuses messages."""
-    return (folder / "down").exists()
-
-
-def set_down(folder: Path, down: bool) -> None:
-    """Make the mailbox refuse messages, or take them again."""
-    mark = folder / "down"
-    if down:
-        folder.mkdir(parents=True, exist_ok=True)
-        mark.touch()
-    else:
-        mark.unlink(missing_ok=True)
 
 
 def main() -> None:
@@ -65,17 +76,38 @@ def main() -> None:
     asked = parser.parse_args()
     asked.folder.mkdir(parents=True, exist_ok=True)
     port = asked.port or _free_port()
-    controller: Any = Controller(_Keeper(asked.folder), hostname="127.0.0.1", port=port)
+    key = (read_address(asked.folder) or {}).get("key") or secrets.token_urlsafe(16)
+    controller = _controller(asked.folder, key, port)
     controller.start()
-    write_address(asked.folder, host="127.0.0.1", port=port)
+    write_address(asked.folder, url=f"127.0.0.1:{port}", key=key, user=USER, security="starttls",
+                  trust=str(asked.folder / "certificate.pem"))
     done = threading.Event()
     if asked.watched:
         end_with_parent(done.set)
     signal.signal(signal.SIGTERM, lambda *_: done.set())
     announce(port=port)
-    while not done.wait(1):
+    while not done.wait(0.1):
         pass
     controller.stop()
+
+
+def _controller(folder: Path, key: str, port: int) -> Any:
+    """Return the server, with a certificate that is made afresh each time."""
+
+    def log_in(server: SMTP, session: Session, envelope: Envelope, mechanism: str, data: Any,
+               ) -> AuthResult:
+        asked = data if isinstance(data, LoginPassword) else LoginPassword(b"", b"")
+        good = (asked.login == USER.encode() and asked.password == key.encode()
+                and read_fault(folder) != "key")
+        return AuthResult(success=good, handled=False, message=None if good
+                          else "535 5.7.8 The log-in is not known")
+
+    authority = trustme.CA()
+    authority.cert_pem.write_to_path(str(folder / "certificate.pem"))
+    context = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
+    authority.issue_cert("127.0.0.1").configure_cert(context)
+    return Controller(_Keeper(folder), hostname="127.0.0.1", port=port, tls_context=context,
+                      require_starttls=True, auth_required=True, authenticator=log_in)
 
 
 def _free_port() -> int:

@@ -6,10 +6,9 @@ Requests carry `Authorization: Bearer KEY`:
     GET  /lists/LIST/fields                   a list's fields
     PUT  /lists/LIST/members/EMAIL            add or change a member; `Idempotency-Key`
     GET  /lists/LIST/members                  the members
-    POST /practice/fault {"fault": "down"}    switch a fault on: none, down, slow, key, nonsense
+    DELETE /lists/LIST/members/EMAIL          take a member off
 """
 
-import asyncio
 import json
 import sqlite3
 import threading
@@ -18,15 +17,13 @@ from typing import Any
 
 from starlette.applications import Starlette
 from starlette.requests import Request
-from starlette.responses import JSONResponse, PlainTextResponse, Response
+from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
+from needle.practice.faults import broken_after, broken_before, read_fault
 from needle.practice.running import run_practice
 
-__all__ = ["FAULTS", "LISTS", "make_app"]
-
-FAULTS = {"none": "works", "down": "is down (503)", "slow": "answers after 8 s",
-          "key": "refuses the key (401)", "nonsense": "answers nonsense"}
+__all__ = ["LISTS", "make_app"]
 
 LISTS: dict[str, dict[str, Any]] = {
     "meteor-guests": {"name": "Meteor guests", "fields": [
@@ -55,7 +52,7 @@ class _Members:
             "CREATE TABLE IF NOT EXISTS members (list TEXT, email TEXT, fields TEXT, added INTEGER,"
             " PRIMARY KEY (list, email));"
             "CREATE TABLE IF NOT EXISTS seen (key TEXT PRIMARY KEY, answer TEXT);"
-            "CREATE TABLE IF NOT EXISTS faults (id INTEGER PRIMARY KEY, fault TEXT)")
+            "PRAGMA journal_mode=WAL; PRAGMA synchronous=NORMAL")
 
     def put(self, key: str, list_key: str, email: str, fields: dict[str, str]) -> str:
         """Add or change a member and return "added", "updated" or "repeated"."""
@@ -76,17 +73,11 @@ class _Members:
                                     (list_key,)).fetchall()
         return [{"email": e, "fields": json.loads(f), "writes": n} for e, f, n in rows]
 
-    @property
-    def fault(self) -> str:
-        """The fault that is switched on; it stays on when the service starts again."""
-        with self._lock:
-            row = self._db.execute("SELECT fault FROM faults WHERE id=1").fetchone()
-        return str(row[0]) if row else "none"
-
-    @fault.setter
-    def fault(self, fault: str) -> None:
+    def drop(self, list_key: str, email: str) -> bool:
+        """Take a member off; return whether there was one."""
         with self._lock, self._db:
-            self._db.execute("INSERT OR REPLACE INTO faults VALUES (1, ?)", (fault,))
+            return self._db.execute("DELETE FROM members WHERE list=? AND email=?",
+                                    (list_key, email)).rowcount > 0
 
 
 def make_app(folder: Path, key: str) -> Starlette:
@@ -94,14 +85,9 @@ def make_app(folder: Path, key: str) -> Starlette:
     members = _Members(folder / "members.db")
 
     async def refusal(request: Request) -> Response | None:
-        fault = members.fault
-        if fault == "down":
-            return PlainTextResponse("Service unavailable", 503)
-        if fault == "slow":
-            await asyncio.sleep(8)
-        if fault == "nonsense":
-            return PlainTextResponse("<html>Hello</html>")
-        if fault == "key" or request.headers.get("authorization") != f"Bearer {key}":
+        if broken := await broken_before(folder, request):
+            return broken
+        if request.headers.get("authorization") != f"Bearer {key}":
             return JSONResponse({"error": "unknown key"}, 401)
         list_key = request.path_params.get("list_key")
         if list_key is not None and list_key not in LISTS:
@@ -112,39 +98,44 @@ def make_app(folder: Path, key: str) -> Starlette:
         return await refusal(request) or JSONResponse(
             [{"key": k, "name": v["name"]} for k, v in LISTS.items()])
 
+    def known_fields(list_key: str) -> list[dict[str, Any]]:
+        every: list[dict[str, Any]] = LISTS[list_key]["fields"]
+        # The fault of a list whose last field was taken away in the night.
+        return every[:-1] if read_fault(folder) == "field" else every
+
     async def fields(request: Request) -> Response:
         return await refusal(request) or JSONResponse(
-            LISTS[request.path_params["list_key"]]["fields"])
+            known_fields(request.path_params["list_key"]))
 
     async def put_member(request: Request) -> Response:
         if refused := await refusal(request):
             return refused
+        list_key = request.path_params["list_key"]
         body = await request.json()
-        result = members.put(request.headers.get("idempotency-key", ""),
-                             request.path_params["list_key"], request.path_params["email"],
-                             {str(k): str(v) for k, v in body.get("fields", {}).items()})
-        return JSONResponse({"result": result}, 201 if result == "added" else 200)
+        sent = {str(k): str(v) for k, v in body.get("fields", {}).items()}
+        known = {field["key"] for field in known_fields(list_key)}
+        if unknown := next((name for name in sent if name not in known), ""):
+            return JSONResponse({"error": f"unknown field {unknown}"}, 422)
+        result = members.put(request.headers.get("idempotency-key", ""), list_key,
+                             request.path_params["email"], sent)
+        return broken_after(folder, JSONResponse(
+            {"result": result}, 201 if result == "added" else 200))
+
+    async def drop_member(request: Request) -> Response:
+        if refused := await refusal(request):
+            return refused
+        there = members.drop(request.path_params["list_key"], request.path_params["email"])
+        return Response(status_code=204 if there else 404)
 
     async def get_members(request: Request) -> Response:
         return await refusal(request) or JSONResponse(
             members.all(request.path_params["list_key"]))
 
-    async def set_fault(request: Request) -> Response:
-        fault = (await request.json()).get("fault")
-        if fault not in FAULTS:
-            return JSONResponse({"error": "no such fault"}, 422)
-        members.fault = fault
-        return JSONResponse({"fault": fault})
-
-    async def get_fault(request: Request) -> Response:
-        return JSONResponse({"fault": members.fault})
-
     return Starlette(routes=[
         Route("/lists", lists), Route("/lists/{list_key}/fields", fields),
         Route("/lists/{list_key}/members", get_members),
         Route("/lists/{list_key}/members/{email:path}", put_member, methods=["PUT"]),
-        Route("/practice/fault", set_fault, methods=["POST"]),
-        Route("/practice/fault", get_fault, methods=["GET"])])
+        Route("/lists/{list_key}/members/{email:path}", drop_member, methods=["DELETE"])])
 
 
 if __name__ == "__main__":

@@ -54,6 +54,7 @@ class Live(msgspec.Struct, frozen=True):
 
     Attributes:
         colours: The palette by role, for letters that the host writes.
+        files: Name and place below the project of what letters bring, by its id.
     """
 
     address: str
@@ -62,6 +63,7 @@ class Live(msgspec.Struct, frozen=True):
     forms: tuple[Form, ...] = ()
     services: tuple[Service, ...] = ()
     colours: dict[str, str] = {}
+    files: dict[Id, tuple[str, str]] = {}
 
     def page(self, page_id: Id) -> LivePage | None:
         """Return a live page by its id."""
@@ -111,7 +113,7 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
         raise PublishError(f"“{clash.name}” is still live at /{clash.slug}. Send it or take it "
                            f"off before “{taken[clash.slug].name}” can go there.")
     after = Live(site.address, site.name, (*kept, *fresh.values()), site.forms, site.services,
-                 site.brand.colours())
+                 site.brand.colours(), _promised(site))
     try:
         for page in wanted:
             write_atomically(folder / "sent" / f"{page.id}.json",
@@ -121,6 +123,13 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
         raise PublishError(f"{folder} cannot be written: {error.strerror}.") from error
     _clear(folder, before, after)
     return after
+
+
+def _promised(site: Site) -> dict[Id, tuple[str, str]]:
+    """Return the files that letters bring."""
+    wanted = {form.letter.file for form in site.forms if form.letter}
+    return {medium.id: (medium.name, f"media/{medium.file}") for medium in site.media
+            if medium.id in wanted}
 
 
 def _live_page(page: Page, now: str) -> LivePage:

@@ -86,7 +86,7 @@ class Renderer:
             for face in faces:
                 if face not in fonts:
                     fonts[face] = self._font(face, letters, done)
-            assets = self._assets(page, variant, faces, fonts, done)
+            assets = self._assets(context, faces, fonts, done)
             done.pages[page_file(page, variant)] = live_page(context, assets, body)
         return done
 
@@ -95,13 +95,14 @@ class Renderer:
         return Context(self._site, page, variant, self._mode,
                        PublishedPictures(root, done.pictures), root)
 
-    def _assets(self, page: Page, variant: Variant, faces: Iterable[Face],
-                fonts: dict[Face, str], done: Rendered) -> Assets:
+    def _assets(self, context: Context, faces: Iterable[Face], fonts: dict[Face, str],
+                done: Rendered) -> Assets:
+        page = context.page
         root = "../" if page.slug else ""
         rules = "".join(
             font_rule(face.family, face.weight, face.italic, f"{root}assets/{fonts[face]}",
                       "font-display:swap;") for face in faces)
-        parts = runtime_parts(variant, self._counted)
+        parts = runtime_parts(context, self._counted)
         source = runtime_script(parts).encode()
         script = f"needle-{_digest(source)}.js"
         if parts:
@@ -144,8 +145,9 @@ class Renderer:
     def _font(self, face: Face, letters: str, done: Rendered) -> str:
         stem = Path(face.file).stem.lower()
         name = f"{stem}-{_digest((stem + letters).encode())}.woff2"
-        done.assets[name] = self._made(
-            name, lambda: subset_woff2(face, letters, self._folder / "media"))
+        # A face that ships is the same for every project, and so is what is cut from it.
+        media = self._folder / "media" if face.own else None
+        done.assets[name] = self._made(name, lambda: subset_woff2(face, letters, media))
         return name
 
     def _made(self, name: str, make: Callable[[], bytes]) -> bytes:

@@ -1,5 +1,7 @@
 """Everything that runs beside a window: the host and the practice services."""
 
+from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from needle.practice.addresses import practice_folder
@@ -8,27 +10,33 @@ from needle.running.children import Child, ChildError
 __all__ = ["Stand"]
 
 _HOST_PORT = 8420
+_PRACTICE = {"list": "mailing", "mail": "mailbox", "hook": "ledger", "contacts": "contacts"}
 
 
 class Stand:
-    """Host, practice mailing list and practice mailbox of one project.
+    """The host and the practice services of one project.
 
     Attributes:
         faults: What did not start, in words.
     """
 
-    def __init__(self, project: Path, port: int = _HOST_PORT) -> None:
-        """Start all three; one that does not start leaves the others running."""
+    def __init__(self, project: Path, port: int = _HOST_PORT,
+                 practice: Iterable[str] = tuple(_PRACTICE)) -> None:
+        """Start them; one that does not start leaves the others running.
+
+        Args:
+            practice: Which practice services, by kind.
+        """
         self.faults: list[str] = []
         self._children: dict[str, Child] = {}
-        wanted = {
-            "list": ("needle.practice.mailing", [str(practice_folder(project, "list"))]),
-            "mail": ("needle.practice.mailbox", [str(practice_folder(project, "mail"))]),
-            "host": ("needle.host", [str(project), "--port", str(port), "--any-port"]),
-        }
-        for name, (module, arguments) in wanted.items():
+        wanted = {kind: (f"needle.practice.{_PRACTICE[kind]}", [str(practice_folder(project, kind))])
+                  for kind in practice}
+        wanted["host"] = ("needle.host", [str(project), "--port", str(port), "--any-port"])
+        with ThreadPoolExecutor(len(wanted)) as starters:
+            started = {name: starters.submit(Child, *told) for name, told in wanted.items()}
+        for name, child in started.items():
             try:
-                self._children[name] = Child(module, arguments)
+                self._children[name] = child.result()
             except ChildError as error:
                 self.faults.append(f"The {name} process did not start: {error}")
 
@@ -39,11 +47,11 @@ class Stand:
         return int(host.facts["port"]) if host else 0
 
     def child(self, name: str) -> Child | None:
-        """Return one process: "host", "list" or "mail"."""
+        """Return one process: "host", or a practice service by its kind."""
         return self._children.get(name)
 
     def stop(self) -> None:
         """End them all."""
-        for child in reversed(self._children.values()):
-            child.stop()
+        with ThreadPoolExecutor(len(self._children) or 1) as enders:
+            list(enders.map(Child.stop, self._children.values()))
         self._children.clear()

@@ -19,6 +19,7 @@ from needle.core.type.reading import FontError, read_font
 from needle.store.files import write_atomically
 from needle.store.keys import keys_file
 from needle.store.media import FILE_ENDINGS
+from needle.store.upgrading import upgraded_site
 
 __all__ = ["PackageError", "own_templates", "read_package", "take_package", "templates_folder",
            "write_package"]
@@ -104,7 +105,7 @@ def _decoded(raw: bytes, name: str) -> Package:
         if schema > PACKAGE_SCHEMA:
             raise PackageError(f"“{name}” was made by a newer Needle. Update this one, or export "
                                "the page again from an older one.")
-        package = msgspec.json.decode(raw, type=Package)
+        package = msgspec.json.decode(upgraded_site(raw, schema), type=Package)
     except msgspec.DecodeError as error:
         raise PackageError(f"The page in “{name}” is damaged: {error}.") from error
     fault = next((found for variant in package.page.variants for node in variant.nodes()

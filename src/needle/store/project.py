@@ -12,6 +12,7 @@ from needle.core.site.look import Look
 from needle.core.site.site import SCHEMA, Page, Site
 from needle.core.site.styletable import look_faults
 from needle.store.files import write_atomically
+from needle.store.upgrading import upgraded_site
 
 __all__ = ["Project", "ProjectError", "json_schema", "read_site"]
 
@@ -55,7 +56,7 @@ def read_site(folder: Path) -> Site:
 def _read(folder: Path) -> tuple[Site, dict[str, Page]]:
     path = folder / _SITE_FILE
     raw = _bytes_of(path)
-    _check_schema(path, raw)
+    raw = upgraded_site(raw, _check_schema(path, raw))
     held = _decoded(path, raw, _SITE_DECODER)
     pages: dict[str, Page] = {}
     for name in held.pages:
@@ -77,7 +78,8 @@ def _bytes_of(path: Path) -> bytes:
         raise ProjectError(f"{path} cannot be read: {error.strerror}.") from error
 
 
-def _check_schema(path: Path, raw: bytes) -> None:
+def _check_schema(path: Path, raw: bytes) -> int:
+    """Return the schema that a file was written in, if this Needle reads it."""
     try:
         held = msgspec.json.decode(raw)
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
@@ -90,6 +92,7 @@ def _check_schema(path: Path, raw: bytes) -> None:
     if schema > SCHEMA:
         raise ProjectError(f"{path} was written by a newer Needle (schema {schema}; this one "
                            f"reads up to {SCHEMA}). Open it with the newer one.")
+    return schema
 
 
 def _decoded(path: Path, raw: bytes, decoder: msgspec.json.Decoder[_T]) -> _T:

@@ -218,7 +218,7 @@ class Versions:
             raise VersionsError("This version is no longer there.")
         try:
             manifest = self._manifest(row[0])
-            bare = msgspec.json.decode(self._text(manifest.site), type=Site)
+            bare = msgspec.json.decode(upgraded_site(self._text(manifest.site), 1), type=Site)
             pages = tuple(msgspec.json.decode(self._text(_hash_of(name)), type=Page)
                           for name in manifest.pages)
         except (msgspec.DecodeError, zstandard.ZstdError, sqlite3.Error) as error:

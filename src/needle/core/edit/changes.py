@@ -8,6 +8,7 @@ from needle.core.render.holders import kind_of
 from needle.core.site.form import Form
 from needle.core.site.node import Node
 from needle.core.site.site import Brand, Code, Page, Site, TextStyle, Variant
+from needle.core.site.tracking import Consent, TrackingCode
 from needle.core.site.tree import Section, walk
 
 __all__ = ["Sent", "as_sent", "changes_since"]
@@ -21,11 +22,14 @@ class Sent(msgspec.Struct, frozen=True):
     styles: tuple[TextStyle, ...]
     forms: tuple[Form, ...]
     codes: tuple[Code, ...] = ()
+    tracking: tuple[TrackingCode, ...] = ()
+    consent: Consent = Consent()
 
 
 def as_sent(site: Site, page: Page) -> Sent:
     """Return what is kept of a page when it is sent."""
-    return Sent(page, site.brand, site.styles, site.forms, site.codes(page))
+    return Sent(page, site.brand, site.styles, site.forms, site.codes(page),
+                site.tracking_on(page), site.consent)
 
 
 def changes_since(sent: Sent, now: Sent) -> list[str]:
@@ -37,6 +41,8 @@ def changes_since(sent: Sent, now: Sent) -> list[str]:
         found.append("text styles")
     if _said(sent.codes) != _said(now.codes):
         found.append("outside code")
+    if (sent.tracking, sent.consent) != (now.tracking, now.consent):
+        found.append("tracking codes")
     used = {getattr(node, "form", "") for v in now.page.variants for node in v.nodes()} - {""}
     before = {form.id: form for form in sent.forms}
     found.extend(f"form {form.name}" for form in now.forms

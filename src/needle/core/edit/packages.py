@@ -18,7 +18,7 @@ from needle.core.site.tree import Section
 
 __all__ = ["PACKAGE_SCHEMA", "Package", "pack_page", "unpack_page"]
 
-PACKAGE_SCHEMA = 1
+PACKAGE_SCHEMA = 2
 
 
 class Package(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):

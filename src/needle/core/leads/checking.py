@@ -1,10 +1,13 @@
 """Checking what a visitor sent."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
 
+import phonenumbers
 from email_validator import EmailNotValidError, validate_email
 
+from needle.core.leads.attachments import SentFile, file_problem
 from needle.core.site.form import Form, FormField, Role
 from needle.core.site.ids import Id
 
@@ -24,18 +27,43 @@ class Checked:
     problems: Mapping[Id, str]
 
 
-def check_answers(form: Form, sent: Mapping[str, str]) -> Checked:
-    """Check every field of `form` against what was sent; what it does not ask is dropped."""
+def check_answers(form: Form, sent: Mapping[str, str],
+                  many: Mapping[str, Sequence[str]] | None = None,
+                  files: Mapping[str, SentFile] | None = None,
+                  today: date | None = None) -> Checked:
+    """Check every field of `form` against what was sent; what it does not ask is dropped.
+
+    Args:
+        many: All answers to fields that take several.
+        files: What was sent along, by field.
+        today: The visitor's day may be one earlier or later than it.
+    """
     answers: dict[Id, str] = {}
     problems: dict[Id, str] = {}
+    day = today or datetime.now(UTC).date()
     for field in form.fields:
-        answer = _clean(sent.get(field.id, ""), field)
-        problem = _problem(field, answer)
+        answer = _clean(_raw(field, sent, many or {}, files or {}), field)
+        problem = _problem(field, answer, sent, day)
+        if not problem and field.role is Role.FILE and (file := (files or {}).get(field.id)):
+            problem = file_problem(field, file)
         if problem:
-            problems[field.id] = problem
+            problems[field.id] = field.message or problem
         elif answer:
-            answers[field.id] = answer
-    return Checked(answers, problems)
+            answers[field.id] = _kept(field, answer, sent)
+    left_out = form.skipped(answers)
+    gone = {field.id for field in form.fields
+            if field.role is not Role.HIDDEN and form.step_of(field) in left_out}
+    return Checked({k: v for k, v in answers.items() if k not in gone},
+                   {k: v for k, v in problems.items() if k not in gone})
+
+
+def _raw(field: FormField, sent: Mapping[str, str], many: Mapping[str, Sequence[str]],
+         files: Mapping[str, SentFile]) -> str:
+    if field.role is Role.CHOICES:
+        return ", ".join(many.get(field.id, [sent[field.id]] if sent.get(field.id) else []))
+    if field.role is Role.FILE:
+        return files[field.id].name if field.id in files else ""
+    return sent.get(field.id, "")
 
 
 def _clean(answer: str, field: FormField) -> str:
@@ -45,19 +73,87 @@ def _clean(answer: str, field: FormField) -> str:
     return kept.strip()[: field.longest] if field.role is Role.HIDDEN else kept.strip()
 
 
-def _problem(field: FormField, answer: str) -> str:
+def _problem(field: FormField, answer: str, sent: Mapping[str, str], today: date) -> str:
     if not answer:
         return f"“{field.label}” is needed." if field.required else ""
     if len(answer) > field.longest:
         return (f"“{field.label}” takes at most {field.longest} characters; "
                 f"this has {len(answer)}.")
-    if field.role is Role.EMAIL:
-        try:
-            validate_email(answer, check_deliverability=False, test_environment=True)
-        except EmailNotValidError:
-            return f"“{field.label}” does not look like an e-mail address."
-    if field.role is Role.CHOICE and answer not in field.choices:
-        return f"“{field.label}” takes one of: {', '.join(field.choices)}."
-    if field.role is Role.PHONE and sum(sign.isdigit() for sign in answer) < 5:
-        return f"“{field.label}” does not look like a phone number."
+    check = _CHECKS.get(field.role)
+    if field.role is Role.PHONE:
+        return "" if _phone(field, answer, sent) else (
+            f"“{field.label}” does not look like a phone number. Begin with + and the country.")
+    if field.role is Role.DATE:
+        return _date_problem(field, answer, today)
+    return check(field, answer) if check else ""
+
+
+def _email_problem(field: FormField, answer: str) -> str:
+    try:
+        validate_email(answer, check_deliverability=False, test_environment=True)
+    except EmailNotValidError:
+        return f"“{field.label}” does not look like an e-mail address."
     return ""
+
+
+def _choice_problem(field: FormField, answer: str) -> str:
+    if field.role is Role.CHOICE:
+        fine = answer in field.choices
+    else:
+        rest = answer
+        # A choice may hold a comma itself, so what is known is taken off the front.
+        while rest:
+            known = max((c for c in field.choices if rest == c or rest.startswith(f"{c}, ")),
+                        key=len, default="")
+            if not known:
+                break
+            rest = rest[len(known) + 2:]
+        fine = not rest
+    return "" if fine else f"“{field.label}” takes one of: {', '.join(field.choices)}."
+
+
+def _number_problem(field: FormField, answer: str) -> str:
+    try:
+        value = float(answer.replace(",", "."))
+    except ValueError:
+        return f"“{field.label}” takes a number."
+    if field.least is not None and not value >= field.least:
+        return f"“{field.label}” takes {field.least:g} or more."
+    if field.most is not None and not value <= field.most:
+        return f"“{field.label}” takes {field.most:g} or less."
+    return "" if abs(value) < 1e15 else f"“{field.label}” takes a number."
+
+
+def _date_problem(field: FormField, answer: str, today: date) -> str:
+    try:
+        day = date.fromisoformat(answer)
+    except ValueError:
+        return f"“{field.label}” takes a date like {today.isoformat()}."
+    if field.not_past and day < today - timedelta(days=1):
+        return f"“{field.label}” takes no day that is past."
+    return ""
+
+
+def _phone(field: FormField, answer: str, sent: Mapping[str, str]) -> str:
+    """Return the number as it is dialled from anywhere, or nothing if it is none."""
+    said = sent.get(f"{field.id}.country", "")
+    region = said if said in field.choices else field.choices[0] if field.choices else None
+    try:
+        number = phonenumbers.parse(answer, region)
+    except phonenumbers.NumberParseException:
+        # Without a country to read it by, any number of a likely length is kept as it was typed.
+        digits = sum(sign.isdigit() for sign in answer)
+        plain = all(sign.isdigit() or sign in " ()/.+-" for sign in answer)
+        return answer if region is None and plain and 5 <= digits <= 15 else ""
+    if not phonenumbers.is_possible_number(number):
+        return ""
+    return phonenumbers.format_number(number, phonenumbers.PhoneNumberFormat.INTERNATIONAL)
+
+
+def _kept(field: FormField, answer: str, sent: Mapping[str, str]) -> str:
+    return _phone(field, answer, sent) if field.role is Role.PHONE else answer
+
+
+_CHECKS: Mapping[Role, Callable[[FormField, str], str]] = {
+    Role.EMAIL: _email_problem, Role.CHOICE: _choice_problem, Role.CHOICES: _choice_problem,
+    Role.NUMBER: _number_problem}

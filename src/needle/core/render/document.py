@@ -13,7 +13,13 @@ from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import kind_of, render_node
 from needle.core.render.markup import Attributes, join, tag
 from needle.core.render.stylesheet import edit_sheet, node_css, own_css, page_css
-from needle.core.site.site import Variant
+from needle.core.render.tracking import (
+    CONSENT_CSS,
+    asks_for_consent,
+    codes_at,
+    consent_banner,
+)
+from needle.core.site.form import Role
 from needle.core.site.tree import Section
 
 __all__ = ["STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
@@ -50,8 +56,9 @@ def live_body(context: Context) -> Markup:
     body: Attributes = {
         "data-root": context.root, "data-page": context.page.id,
         "data-variant": context.variant.key, "data-walk": context.mode == "walk"}
-    return tag("body", body, _sections(context),
+    return tag("body", body, codes_at(context, "start"), _sections(context),
                join(render_node(popup, context) for popup in context.variant.popups),
+               consent_banner(context), codes_at(context, "end"),
                Markup("".join(code.body for code in context.site.codes(context.page))))
 
 
@@ -68,8 +75,10 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         tag("link", {"rel": "icon", "href": assets.icon}) if assets.icon else "",
         *_shared(context, assets),
         tag("style", {}, Markup(assets.font_css + page_css(context)
+                                + (CONSENT_CSS if asks_for_consent(context) else "")
                                 + own_css(context.site, context.page))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
+        codes_at(context, "head"),
         Markup("".join(code.head for code in context.site.codes(context.page))),
     ]
     return _document(head, body)
@@ -115,19 +124,25 @@ def still_page(context: Context, font_css: str) -> str:
     return _document(head, body)
 
 
-def runtime_parts(variant: Variant, counted: bool) -> tuple[str, ...]:
+def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
     """Return the names of the runtime parts that a page needs, in loading order.
 
     Args:
         counted: A host stands behind the page and counts its visits.
     """
+    variant, forms = context.variant, context.site.forms
     nodes = list(variant.nodes())
     clicks = any(needs_script(getattr(node, "actions", ())) for node in nodes)
+    kinds = sorted({kind_of(node).runtime for node in nodes} - {""})
+    remembers = any(field.role is Role.HIDDEN for form in forms for field in form.fields)
     needs = {
         "visit": counted,
+        "source": "form" in kinds or remembers,
+        "work": "form" in kinds and any(form.challenge for form in forms),
         "popup": clicks or any(popup.opens_itself for popup in variant.popups),
         "clicks": clicks,
-    } | dict.fromkeys(sorted({kind_of(node).runtime for node in nodes} - {""}), True)
+        "consent": asks_for_consent(context),
+    } | dict.fromkeys(kinds, True)
     return tuple(part for part, needed in needs.items() if needed)
 
 

@@ -9,13 +9,14 @@ from needle.core.site.ids import Id
 from needle.core.site.look import PLAIN, Look
 from needle.core.site.media import Cut, Font, Medium
 from needle.core.site.node import Node
+from needle.core.site.tracking import Consent, TrackingCode
 from needle.core.site.tree import Popup, Section, walk
 from needle.core.site.value import Value
 
 __all__ = ["SCHEMA", "Brand", "Brief", "Code", "Cut", "Folder", "Font", "Kept", "Mark", "Medium",
            "Page", "Service", "ShareCard", "Site", "Swatch", "TextStyle", "Variant"]
 
-SCHEMA = 1
+SCHEMA = 2
 
 
 class TextStyle(Value, frozen=True):
@@ -30,9 +31,10 @@ class Service(Value, frozen=True):
     """A service that leads are sent to.
 
     Attributes:
-        does: "mail" (SMTP) or "list" (a mailing list over HTTP).
+        does: Its kind: "list", "mail", "hook", "file" or "contacts".
         practice: It is one of the stand-ins that ship with Needle.
-        address: "host:port" for mail, the base URL for a list; unused for practice.
+        address: Where one's own is; unused for practice.
+        options: Its kind's further settings, by name; never keys.
     """
 
     id: Id
@@ -40,6 +42,7 @@ class Service(Value, frozen=True):
     does: str
     practice: bool = False
     address: str = ""
+    options: Mapping[str, str] = {}
 
 
 class Code(Value, frozen=True):
@@ -163,6 +166,8 @@ class Site(Value, frozen=True):
     kept: tuple[Kept, ...] = ()
     fonts: tuple[Font, ...] = ()
     code: Code = NO_CODE
+    tracking: tuple[TrackingCode, ...] = ()
+    consent: Consent = Consent()
     invented: tuple[str, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
@@ -184,6 +189,11 @@ class Site(Value, frozen=True):
     def kept_section(self, kept_id: Id) -> Kept | None:
         """Return a kept section by its id."""
         return next((kept for kept in self.kept if kept.id == kept_id), None)
+
+    def tracking_on(self, page: Page) -> tuple[TrackingCode, ...]:
+        """Return the tracking codes that are switched on and reach a page."""
+        return tuple(code for code in self.tracking
+                     if code.on and code.reach in ("", page.folder or "-", page.id))
 
     def codes(self, page: Page) -> tuple[Code, ...]:
         """Return the outside code that reaches a page: the site's, its folder's, its own."""

@@ -1,20 +1,29 @@
 """The outbox: what still has to reach a service, and what became of it."""
 
+import hashlib
+import random
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import Engine, func, select, update
+from sqlalchemy import Engine, exists, func, select, update
 
 from needle.core.site.ids import Id
 from needle.store.results.tables import leads, outbox
 
 __all__ = [
+    "GIVE_UP_MS",
     "LEASE_MS",
     "Due",
     "Outcome",
     "Sent",
+    "deliveries_of",
+    "lane_of",
+    "last_results",
     "pause_ms",
     "recent_deliveries",
     "record",
+    "release_held",
+    "resend",
     "retry_now",
     "take_due",
     "waiting_by_route",
@@ -22,9 +31,12 @@ __all__ = [
 
 # Longer than any try takes, and short enough that a killed host is not missed for long.
 LEASE_MS = 12_000
+# A service that is away for longer than this needs a person.
+GIVE_UP_MS = 5 * 86_400_000
 _EARLY_PAUSE_MS = 30_000
 _EARLY_TRIES = 40
 _LONGEST_PAUSE_MS = 3_600_000
+_JITTER = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,12 +44,18 @@ class Outcome:
     """What one try gave.
 
     Attributes:
-        state: "done", "waiting" (try again) or "refused" (never).
+        state: "done", "waiting" (try again) or "refused" (never by itself).
         words: What happened, for the person.
+        request: What was sent, without keys.
+        answer: What came back.
+        service_down: The fault is the service's, not this lead's: others wait as well.
     """
 
     state: str
     words: str
+    request: str = ""
+    answer: str = ""
+    service_down: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +65,7 @@ class Due:
     Attributes:
         key: The same at every try, so that the service can tell a repeat.
         tries: How often it was tried before.
+        asked_ms: When its lead came in.
     """
 
     id: int
@@ -54,59 +73,84 @@ class Due:
     route: Id
     key: str
     tries: int
+    asked_ms: int
 
 
 @dataclass(frozen=True, slots=True)
 class Sent:
     """A delivery as Connect shows it."""
 
+    id: int
     lead: int
     route: Id
     state: str
     tries: int
     result: str
     due_ms: int
+    result_ms: int
+    request: str = ""
+    answer: str = ""
 
 
-def pause_ms(tries: int) -> int:
+def lane_of(route: Id, person: str) -> str:
+    """Return the lane of a person (an e-mail address, or a lead's key) on a thread."""
+    return hashlib.sha256(f"{route}\0{person.casefold()}".encode()).hexdigest()[:32]
+
+
+def pause_ms(tries: int, chance: float = 0.5) -> int:
     """Return how long to wait after the n-th failed try.
 
     1 s, doubled each time up to 30 s; after some twenty minutes doubled on, up to 1 h. So a
     service that is back soon gets its leads soon, and one that stays away is left in peace.
+
+    Args:
+        chance: From 0 to 1; moves the pause by up to a fifth, so that many do not come at once.
     """
     early = min(1000 * 2 ** min(tries, 20), _EARLY_PAUSE_MS)
-    return int(min(early * 2 ** min(max(0, tries - _EARLY_TRIES), 20), _LONGEST_PAUSE_MS))
+    pause = min(early * 2 ** min(max(0, tries - _EARLY_TRIES), 20), _LONGEST_PAUSE_MS)
+    return int(pause * (1 + _JITTER * (2 * chance - 1)))
 
 
-def take_due(engine: Engine, now_ms: int, limit: int = 20) -> list[Due]:
+def take_due(engine: Engine, now_ms: int, limit: int = 20, without: Collection[Id] = (),
+             ) -> list[Due]:
     """Take deliveries that are due and hold them for `LEASE_MS`.
 
-    A host that dies leaves its deliveries held; they are due again when that time is over.
+    A host that dies leaves its deliveries held; they are due again when that time is over. In a
+    lane only the first that waits is taken, so that a person's leads arrive in their order.
+
+    Args:
+        without: Threads whose service is left in peace just now.
     """
-    taken = []
+    before = outbox.alias()
+    first = ~exists().where(before.c.lane == outbox.c.lane, before.c.lane != "",
+                            before.c.state == "waiting", before.c.id < outbox.c.id)
     with engine.begin() as connection:
         rows = connection.execute(
-            select(outbox.c.id, outbox.c.lead, outbox.c.route, outbox.c.key, outbox.c.tries)
+            select(outbox.c.id, outbox.c.lead, outbox.c.route, outbox.c.key, outbox.c.tries,
+                   leads.c.at).join(leads, leads.c.id == outbox.c.lead)
             .where(outbox.c.state == "waiting", outbox.c.due <= now_ms,
-                   outbox.c.held_until <= now_ms)
-            .order_by(outbox.c.id).limit(limit)).all()
-        for row in rows:
-            held = connection.execute(
-                update(outbox)
-                .where(outbox.c.id == row.id, outbox.c.state == "waiting",
-                       outbox.c.held_until <= now_ms)
-                .values(held_until=now_ms + LEASE_MS))
-            if held.rowcount:
-                taken.append(Due(row.id, row.lead, row.route, row.key, row.tries))
-    return taken
+                   outbox.c.held_until <= now_ms, outbox.c.route.not_in(list(without)), first)
+            .order_by(outbox.c.due, outbox.c.id).limit(limit)).all()
+        if not rows:
+            return []
+        held = connection.execute(
+            update(outbox).where(outbox.c.id.in_([row.id for row in rows]),
+                                 outbox.c.state == "waiting", outbox.c.held_until <= now_ms)
+            .values(held_until=now_ms + LEASE_MS).returning(outbox.c.id)).scalars().all()
+    return [Due(*row) for row in rows if row.id in set(held)]
 
 
-def record(engine: Engine, due: Due, outcome: Outcome, now_ms: int) -> None:
-    """Store what a try gave, and when the next one is."""
+def record(engine: Engine, given: Iterable[tuple[Due, Outcome]], now_ms: int) -> None:
+    """Store what tries gave, and when the next ones are."""
     with engine.begin() as connection:
-        connection.execute(update(outbox).where(outbox.c.id == due.id).values(
-            state=outcome.state, tries=due.tries + 1, result=outcome.words, result_at=now_ms,
-            held_until=0, due=now_ms + pause_ms(due.tries)))
+        for due, outcome in given:
+            state, words = outcome.state, outcome.words
+            if state == "waiting" and now_ms - due.asked_ms > GIVE_UP_MS:
+                state, words = "refused", f"given up after {GIVE_UP_MS // 86_400_000} days: {words}"
+            connection.execute(update(outbox).where(outbox.c.id == due.id).values(
+                state=state, tries=due.tries + 1, result=words, result_at=now_ms, held_until=0,
+                due=now_ms + pause_ms(due.tries, random.random()),
+                request=outcome.request, answer=outcome.answer))
 
 
 def retry_now(engine: Engine, now_ms: int) -> int:
@@ -114,6 +158,24 @@ def retry_now(engine: Engine, now_ms: int) -> int:
     with engine.begin() as connection:
         return connection.execute(update(outbox).where(outbox.c.state == "waiting").values(
             due=now_ms, held_until=0)).rowcount
+
+
+def resend(engine: Engine, delivery: int, now_ms: int) -> None:
+    """Send one delivery again, also one that was given up or is done."""
+    with engine.begin() as connection:
+        connection.execute(update(outbox).where(outbox.c.id == delivery).values(
+            state="waiting", due=now_ms, held_until=0, tries=0))
+
+
+def release_held(engine: Engine, lead_key: str, now_ms: int) -> bool:
+    """Let a lead go on its way once the visitor has confirmed; return whether it is known."""
+    with engine.begin() as connection:
+        lead = connection.execute(select(leads.c.id).where(leads.c.key == lead_key)).scalar()
+        if lead is None:
+            return False
+        connection.execute(update(outbox).where(
+            outbox.c.lead == lead, outbox.c.state == "held").values(state="waiting", due=now_ms))
+        return True
 
 
 def waiting_by_route(engine: Engine) -> dict[Id, int]:
@@ -125,16 +187,42 @@ def waiting_by_route(engine: Engine) -> dict[Id, int]:
         return {row.route: row[1] for row in rows}
 
 
+def last_results(engine: Engine, routes: Sequence[Id]) -> dict[Id, Sent]:
+    """Return the last delivery that was tried on each of these threads."""
+    found = {}
+    with engine.connect() as connection:
+        for route in routes:
+            row = connection.execute(
+                select(outbox).where(outbox.c.route == route, outbox.c.result_at > 0)
+                .order_by(outbox.c.id.desc()).limit(1)).first()
+            if row is not None:
+                found[route] = _sent(row)
+    return found
+
+
 def recent_deliveries(engine: Engine, form: Id, limit: int = 12,
                       ) -> list[tuple[object, list[Sent]]]:
     """Return a form's last leads (rows of the leads table) with their deliveries."""
     with engine.connect() as connection:
         rows = connection.execute(select(leads).where(leads.c.form == form)
-                                  .order_by(leads.c.at.desc()).limit(limit)).all()
+                                  .order_by(leads.c.id.desc()).limit(limit)).all()
         sent = connection.execute(
-            select(outbox).where(outbox.c.lead.in_([row.id for row in rows]))).all()
+            select(outbox).where(outbox.c.lead.in_([row.id for row in rows]))
+            .order_by(outbox.c.id)).all()
     by_lead: dict[int, list[Sent]] = {}
-    for s in sent:
-        by_lead.setdefault(s.lead, []).append(
-            Sent(s.lead, s.route, s.state, s.tries, s.result, s.due))
+    for row in sent:
+        by_lead.setdefault(row.lead, []).append(_sent(row))
     return [(row, by_lead.get(row.id, [])) for row in rows]
+
+
+def deliveries_of(engine: Engine, lead: int) -> list[Sent]:
+    """Return all deliveries of a lead, in the order they were asked for."""
+    with engine.connect() as connection:
+        return [_sent(row) for row in connection.execute(
+            select(outbox).where(outbox.c.lead == lead).order_by(outbox.c.id))]
+
+
+def _sent(row: object) -> Sent:
+    r = row
+    return Sent(r.id, r.lead, r.route, r.state, r.tries, r.result, r.due, r.result_at,  # type: ignore[attr-defined]
+                r.request, r.answer)  # type: ignore[attr-defined]

@@ -16,9 +16,11 @@ from sqlalchemy import (
     Text,
     create_engine,
     event,
+    inspect,
+    text,
 )
 
-__all__ = ["goals", "leads", "open_results", "outbox", "visits"]
+__all__ = ["filed", "goals", "leads", "open_results", "outbox", "unfinished", "visits"]
 
 _metadata = MetaData()
 _Key = BigInteger().with_variant(Integer, "sqlite")
@@ -65,8 +67,44 @@ leads = Table(
     Column("robot", Boolean, nullable=False),
     Column("signs", Text, nullable=False, default=""),
     Column("source", String(120), nullable=False, default=""),
+    # Marked data that was sent to see the way of a lead: not counted, and taken out again.
+    Column("trial", Boolean, nullable=False, default=False, server_default="0"),
+    # "new", "talking", "won" or "lost".
+    Column("status", String(10), nullable=False, default="new", server_default="new"),
+    # The marketer's own words, each between bars: "|guide|autumn|".
+    Column("tags", Text, nullable=False, default="", server_default=""),
     Index("leads_by_page", "page", "variant", "robot", "visitor"),
     Index("leads_by_time", "at"),
+    Index("leads_by_email", "email"),
+    Index("leads_by_robot", "robot", "trial", "id"),
+    Index("leads_by_form", "form", "robot", "id"),
+    Index("leads_by_status", "status", "robot", "id"),
+)
+
+# What visitors sent along: the files themselves stand below the project's `attachments/`.
+filed = Table(
+    "filed", _metadata,
+    Column("id", _Key, primary_key=True),
+    Column("lead_key", String(64), nullable=False),
+    Column("field", String(16), nullable=False),
+    Column("name", String(120), nullable=False),
+    Column("path", String(200), nullable=False),
+    Index("filed_by_lead", "lead_key"),
+)
+
+# Answers of those who stopped half-way through a form.
+unfinished = Table(
+    "unfinished", _metadata,
+    Column("key", String(64), primary_key=True),
+    Column("at", BigInteger, nullable=False),
+    Column("visitor", String(40), nullable=False),
+    Column("form", String(16), nullable=False),
+    Column("form_name", String(200), nullable=False),
+    Column("page", String(16), nullable=False),
+    Column("variant", String(2), nullable=False),
+    Column("email", String(320), nullable=False, default=""),
+    Column("answers", Text, nullable=False),
+    Index("unfinished_by_time", "at"),
 )
 
 outbox = Table(
@@ -75,26 +113,81 @@ outbox = Table(
     Column("lead", _Key, nullable=False),
     Column("route", String(16), nullable=False),
     Column("key", String(64), nullable=False, unique=True),
-    # "waiting", "done" or "refused".
+    # "waiting", "held" (until the visitor confirms), "done" or "refused" (never again by itself).
     Column("state", String(8), nullable=False),
+    # Deliveries of one person on one thread share a lane and go in their order.
+    Column("lane", String(64), nullable=False, default="", server_default=""),
     Column("tries", Integer, nullable=False, default=0),
     Column("due", BigInteger, nullable=False),
     Column("held_until", BigInteger, nullable=False, default=0),
     Column("result", Text, nullable=False, default=""),
     Column("result_at", BigInteger, nullable=False, default=0),
+    # The last request and its answer as they went over the wire, without keys.
+    Column("request", Text, nullable=False, default="", server_default=""),
+    Column("answer", Text, nullable=False, default="", server_default=""),
     Index("outbox_due", "state", "due"),
+    Index("outbox_by_lane", "lane", "state", "id"),
     Index("outbox_by_lead", "lead"),
 )
 
 
 def open_results(address: str | Path) -> Engine:
-    """Open the results by SQLAlchemy address or SQLite path, making tables that lack."""
+    """Open the results by SQLAlchemy address or SQLite path, making what lacks."""
     url = f"sqlite:///{address}" if isinstance(address, Path) else address
     engine = create_engine(url)
     if engine.dialect.name == "sqlite":
         event.listen(engine, "connect", _prepare_sqlite)
     _metadata.create_all(engine)
+    _add_columns(engine)
+    if engine.dialect.name == "sqlite":
+        _index_words(engine)
     return engine
+
+
+def _add_columns(engine: Engine) -> None:
+    """Give tables that an earlier Needle made the columns and indexes that have come since."""
+    for table in _metadata.sorted_tables:
+        known = {column["name"] for column in inspect(engine).get_columns(table.name)}
+        lacking = [column for column in table.columns if column.name not in known]
+        if not lacking:
+            continue
+        with engine.begin() as connection:
+            for column in lacking:
+                kind = column.type.compile(engine.dialect)
+                default = getattr(column.server_default, "arg", "")
+                connection.execute(text(
+                    f"ALTER TABLE {table.name} ADD COLUMN {column.name} {kind} "
+                    f"NOT NULL DEFAULT '{default}'"))
+        for index in table.indexes:
+            index.create(engine, checkfirst=True)
+
+
+# SQLite's full-text index over the words of a lead, by runs of three letters, so that any part of
+# a word is found. It keeps no second copy of the words.
+_WORDS = (
+    "CREATE VIRTUAL TABLE leads_words USING fts5(email, answers, form_name, source, tags, "
+    "content='leads', content_rowid='id', tokenize='trigram', columnsize=0)",
+    "CREATE TRIGGER leads_words_added AFTER INSERT ON leads BEGIN INSERT INTO leads_words(rowid, "
+    "email, answers, form_name, source, tags) VALUES (new.id, new.email, new.answers, "
+    "new.form_name, new.source, new.tags); END",
+    "CREATE TRIGGER leads_words_gone AFTER DELETE ON leads BEGIN INSERT INTO leads_words("
+    "leads_words, rowid, email, answers, form_name, source, tags) VALUES ('delete', old.id, "
+    "old.email, old.answers, old.form_name, old.source, old.tags); END",
+    "CREATE TRIGGER leads_words_changed AFTER UPDATE OF email, answers, form_name, source, tags "
+    "ON leads BEGIN INSERT INTO leads_words(leads_words, rowid, email, answers, form_name, source,"
+    " tags) VALUES ('delete', old.id, old.email, old.answers, old.form_name, old.source, "
+    "old.tags); INSERT INTO leads_words(rowid, email, answers, form_name, source, tags) VALUES "
+    "(new.id, new.email, new.answers, new.form_name, new.source, new.tags); END",
+    "INSERT INTO leads_words(leads_words) VALUES ('rebuild')",
+)
+
+
+def _index_words(engine: Engine) -> None:
+    if inspect(engine).has_table("leads_words"):
+        return
+    with engine.begin() as connection:
+        for statement in _WORDS:
+            connection.execute(text(statement))
 
 
 def _prepare_sqlite(connection: Any, _record: object) -> None:

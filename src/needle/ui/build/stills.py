@@ -1,6 +1,7 @@
 """Pictures of pages and sections, taken one after another by a hidden view."""
 
 import hashlib
+import time
 from collections import deque
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -23,7 +24,8 @@ __all__ = ["Stills"]
 _WORLD = QWebEngineScript.ScriptWorldId.ApplicationWorld.value
 _HIGHEST = 4000
 _POLL_MS = 25
-_LONGEST_POLLS = 120
+_LONGEST_S = 6.0
+_MOST_TRIES = 3
 _COLOURS = ("#fe01dc", "#01fedc")
 
 
@@ -61,7 +63,8 @@ class Stills(QObject):
         self._folder = project / ".cache" / "stills"
         self._queue: deque[_Wish] = deque()
         self._now: _Wish | None = None
-        self._polls = 0
+        self._tries = 0
+        self._until = 0.0
         self._colour = _COLOURS[0]
         self._view: QWebEngineView | None = None
         self._page: GuardedPage | None = None
@@ -115,6 +118,13 @@ class Stills(QObject):
             self.idle.emit()
             return
         self._now = self._queue.popleft()
+        self._tries = 0
+        self._load()
+
+    def _load(self) -> None:
+        if self._now is None:
+            return
+        self._tries += 1
         # Another colour each time, so that what is left of the last page is not taken for this.
         self._colour = _COLOURS[self._colour == _COLOURS[0]]
         view = self._hidden_view()
@@ -138,7 +148,7 @@ class Stills(QObject):
         if self._now is None or self._page is None:
             return
         if not fine:
-            self._finish(QImage())
+            self._give_up()
             return
         self._page.runJavaScript(
             "Math.ceil(document.getElementById('needle-strip').getBoundingClientRect().bottom)",
@@ -158,22 +168,28 @@ class Stills(QObject):
                 " const strip = document.getElementById('needle-strip').style;"
                 " strip.cssText = 'position:fixed;left:0;right:0;bottom:0';"
                 f" strip.background = '{self._colour}'; }}); 0", _WORLD)
-        self._polls = 0
+        self._until = time.monotonic() + _LONGEST_S
         self._poll.start()
 
     def _look(self) -> None:
         """Grab once the strip at the foot shows that the page is painted."""
         if self._now is None or self._view is None:
             return
-        self._polls += 1
         corner = self._view.grab(self._view.rect().adjusted(
             0, self._view.height() - STRIP_PX + 2, 0, 0)).toImage()
         if corner.pixelColor(4, 2) == QColor(self._colour):
             self._finish(self._view.grab().toImage())
-        elif self._polls > _LONGEST_POLLS:
-            self._finish(QImage())  # Better none than one of something else.
+        elif time.monotonic() > self._until:
+            self._give_up()
         else:
             self._poll.start()
+
+    def _give_up(self) -> None:
+        """Try once more; in the end none is better than a picture of something else."""
+        if self._tries < _MOST_TRIES:
+            self._load()
+        else:
+            self._finish(QImage())
 
     def _finish(self, image: QImage) -> None:
         wish, self._now = self._now, None

@@ -1,13 +1,144 @@
-// Sends a form in place, says what is wrong beside it, and never sends twice.
+// Sends a form in place and never twice; asks it step by step; keeps the answers over a reload;
+// says what is wrong beside the field.
 (() => {
   const opened = performance.now();
-  const query = new URLSearchParams(location.search);
+  const felt = { keys: 0, points: 0, made: 0 };
+  addEventListener("keydown", (event) => { event.isTrusted ? felt.keys++ : felt.made++; }, true);
+  addEventListener("pointerdown", (event) => { event.isTrusted ? felt.points++ : felt.made++; }, true);
+  addEventListener("input", (event) => { if (!event.isTrusted) felt.made++; }, true);
+
   const say = (form, words) => {
     const place = form.querySelector(".form-word");
     place.textContent = words;
     place.hidden = !words;
   };
+  const controls = (part) => [...part.querySelectorAll("input,select,textarea")].filter(
+    (one) => one.name && one.type !== "hidden" && !one.closest(".form-trap"));
+  const answersOf = (form, name) => [...form.elements].filter((one) => one.name === name)
+    .filter((one) => !["radio", "checkbox"].includes(one.type) || one.checked)
+    .map((one) => one.value).filter(Boolean);
+
+  // What is wrong with one field, in words; nothing if it can be taken.
+  const wrong = (form, one) => {
+    const asked = one.closest("[data-asked]");
+    const own = one.dataset.message;
+    if (one.dataset.required !== undefined && !answersOf(form, one.name).length) {
+      return own || "An answer is needed here.";
+    }
+    if (one.validity.valid) return "";
+    if (own) return own;
+    if (one.validity.valueMissing) return "An answer is needed here.";
+    if (one.type === "email") return "This does not look like an e-mail address.";
+    return asked ? one.validationMessage : "";
+  };
+  const mark = (form, name, words) => {
+    const asked = form.querySelector(`[data-asked="${CSS.escape(name)}"]`);
+    const place = asked?.querySelector(".form-fault");
+    if (!place) return null;
+    place.textContent = words;
+    place.hidden = !words;
+    for (const one of controls(asked)) {
+      if (words) one.setAttribute("aria-invalid", "true");
+      else one.removeAttribute("aria-invalid");
+    }
+    return controls(asked)[0];
+  };
+  const checked = (form, part) => {
+    let first = null;
+    for (const one of controls(part)) {
+      const words = wrong(form, one);
+      const at = mark(form, one.name, words);
+      if (words) first ??= at ?? one;
+    }
+    first?.focus();
+    return !first;
+  };
+
+  const steps = (form) => {
+    const all = [...form.querySelectorAll(".form-step")];
+    if (!all.length) return null;
+    const back = form.querySelector(".form-back");
+    const button = form.querySelector("[type=submit]");
+    const last = button.textContent;
+    const progress = form.querySelector(".form-progress");
+    let at = 0;
+    const asked = () => {
+      const shown = [];
+      for (const step of all) {
+        const { field, only } = step.dataset;
+        const from = field && form.querySelector(`[data-asked="${CSS.escape(field)}"]`);
+        const open = !from || shown.includes(from.closest(".form-step")) || !from.closest(".form-step");
+        if (!field || (open && answersOf(form, field).some((one) => JSON.parse(only).includes(one)))) {
+          shown.push(step);
+        }
+      }
+      return shown;
+    };
+    const show = (number, focus) => {
+      const shown = asked();
+      at = Math.max(0, Math.min(number, shown.length - 1));
+      for (const step of all) step.inert = step !== shown[at];
+      back.hidden = at === 0;
+      button.textContent = at === shown.length - 1 ? last : "Next";
+      progress.hidden = false;
+      progress.firstChild.textContent = `Step ${at + 1} of ${shown.length}`;
+      progress.lastChild.max = shown.length;
+      progress.lastChild.value = at + 1;
+      if (focus) shown[at].querySelector("legend").focus();
+    };
+    form.dataset.stepped = "";
+    back.addEventListener("click", () => { show(at - 1, true); keep(form); });
+    form.addEventListener("change", () => show(at, false));
+    return {
+      get at() { return at; },
+      show,
+      // Whether the whole form may be sent now; else the next step is shown, or the first fault.
+      forward() {
+        const shown = asked();
+        if (!checked(form, shown[at])) return false;
+        if (at === shown.length - 1) return true;
+        show(at + 1, true);
+        keep(form);
+        if (form.dataset.unfinished !== undefined) part(form);
+        return false;
+      },
+      // What is not asked is not sent.
+      leftOut: () => all.filter((step) => !asked().includes(step)),
+      showField(name) {
+        const step = form.querySelector(`[data-asked="${CSS.escape(name)}"]`)?.closest(".form-step");
+        if (step) show(asked().indexOf(step), false);
+      },
+    };
+  };
+
+  // Answers over a reload, in this tab only.
+  const place = (form) => `needle-form-${form.dataset.form}`;
+  const keep = (form) => {
+    const held = [...form.elements].filter((one) => one.name && !one.name.startsWith("_")
+      && !["hidden", "file", "submit", "button"].includes(one.type))
+      .map((one) => [one.name, one.value, ["radio", "checkbox"].includes(one.type) ? one.checked : null]);
+    try {
+      sessionStorage.setItem(place(form), JSON.stringify(
+        { held, at: form.needleSteps?.at ?? 0, key: form.needleKey }));
+    } catch { /* Without storage a reload begins anew. */ }
+  };
+  const recall = (form) => {
+    try {
+      const { held, at, key } = JSON.parse(sessionStorage.getItem(place(form)) ?? "{}");
+      for (const [name, value, ticked] of held ?? []) {
+        for (const one of [...form.elements].filter((e) => e.name === name)) {
+          if (ticked === null) one.value = value;
+          else if (one.value === value) one.checked = ticked;
+        }
+      }
+      if (key) form.needleKey = key;
+      return at ?? 0;
+    } catch { return 0; }
+  };
+  const forget = (form) => { try { sessionStorage.removeItem(place(form)); } catch { /* As above. */ } };
+
   const thank = (form, answer) => {
+    forget(form);
     if (answer.go) location.href = answer.go;
     else {
       const note = document.createElement("p");
@@ -19,15 +150,42 @@
       note.focus();
     }
   };
+  const keyOf = (form) => form.needleKey ??= Array.from(
+    crypto.getRandomValues(new Uint8Array(16)), (byte) => byte.toString(16).padStart(2, "0")).join("");
   const pack = (form) => {
+    const left = (form.needleSteps?.leftOut() ?? []).flatMap((step) => controls(step));
+    for (const one of left) one.disabled = true;
     const data = new FormData(form);
-    form.needleKey ??= Array.from(crypto.getRandomValues(new Uint8Array(16)),
-      (byte) => byte.toString(16).padStart(2, "0")).join("");
-    data.set("_key", form.needleKey);
+    for (const one of left) one.disabled = false;
+    data.set("_key", keyOf(form));
     data.set("_took", String(Math.round(performance.now() - opened)));
-    data.set("_referrer", document.referrer);
-    data.set("_query", location.search);
-    return new URLSearchParams(data);
+    data.set("_referrer", needleSource.referrer);
+    data.set("_query", needleSource.query);
+    data.set("_first", needleSource.first);
+    data.set("_felt", `${felt.keys},${felt.points},${felt.made}`);
+    if (form.needleToken) data.set("_token", form.needleToken);
+    return form.enctype === "multipart/form-data" ? data : new URLSearchParams(data);
+  };
+  const beside = (form, word) => form.action.replace("/lead/", `/${word}/`);
+  const part = (form) => {
+    const data = pack(form);
+    for (const [name, value] of [...data]) if (value instanceof File) data.delete(name);
+    fetch(beside(form, "part"), { method: "POST", keepalive: true, body: new URLSearchParams(data) })
+      .catch(() => {});
+  };
+  // Asked for when somebody begins to fill the form in: it says when that was.
+  const ask = (form) => {
+    if (form.needleAsked || document.body.dataset.walk !== undefined) return;
+    form.needleAsked = true;
+    form.needleWait = fetch(`${beside(form, "token")}?key=${keyOf(form)}`).then((reply) => reply.json())
+      .then((answer) => { form.needleToken = answer.token; }).catch(() => {});
+  };
+  const send = async (form, more = {}) => {
+    const body = pack(form);
+    for (const [name, value] of Object.entries(more)) body.set(name, value);
+    const reply = await fetch(form.action, {
+      method: "POST", body, headers: { Accept: "application/json" } });
+    return [reply, await reply.json()];
   };
   const post = async (form) => {
     if (document.body.dataset.walk !== undefined) {
@@ -37,25 +195,57 @@
     const button = form.querySelector("[type=submit]");
     button.disabled = true;
     try {
-      const reply = await fetch(form.action, {
-        method: "POST", body: pack(form), headers: { Accept: "application/json" },
-      });
-      const answer = await reply.json();
+      await form.needleWait;
+      let [reply, answer] = await send(form);
+      if (reply.status === 428) {
+        say(form, "One moment: your browser proves that it is no robot.");
+        await new Promise((done) => { setTimeout(done, 30); });
+        [reply, answer] = await send(form, { _work: answer.work,
+          _proof: needleWork(answer.work, answer.bits) });
+      }
       if (reply.ok) thank(form, answer);
-      else say(form, answer.words);
+      else {
+        say(form, answer.fields ? "" : answer.words);
+        let first = null;
+        for (const [name, words] of Object.entries(answer.fields ?? {})) {
+          if (!first) form.needleSteps?.showField(name);
+          const at = mark(form, name, words);
+          first ??= at;
+        }
+        if (first) first.focus();
+        else say(form, answer.words);
+      }
     } catch {
       say(form, "The page could not reach its server. Your answers are still here; please send again.");
     } finally {
       button.disabled = false;
     }
   };
+  const facts = (form) => ({
+    ":referrer": needleSource.referrer, ":first": needleSource.first,
+    ":language": navigator.language, ":page": document.title,
+    ":variant": document.body.dataset.variant ?? "" });
+
   for (const form of document.querySelectorAll("form[data-form]")) {
+    const query = new URLSearchParams(needleSource.query);
+    const here = new URLSearchParams(location.search);
+    const known = facts(form);
     for (const field of form.querySelectorAll("[data-from]")) {
-      field.value = query.get(field.dataset.from) ?? "";
+      const from = field.dataset.from;
+      field.value = known[from] ?? here.get(from) ?? query.get(from) ?? field.value;
     }
+    form.noValidate = true;
+    const at = recall(form);
+    form.needleSteps = steps(form);
+    form.needleSteps?.show(at, false);
+    form.addEventListener("focusin", () => ask(form), { once: true });
+    form.addEventListener("input", (event) => {
+      if (event.target.name) mark(form, event.target.name, "");
+      keep(form);
+    });
     form.addEventListener("submit", (event) => {
       event.preventDefault();
-      post(form);
+      if (form.needleSteps ? form.needleSteps.forward() : checked(form, form)) post(form);
     });
   }
 })();

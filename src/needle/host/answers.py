@@ -1,0 +1,37 @@
+"""Small answers of the host: words on a page of their own, or as JSON for a page's script."""
+
+from collections.abc import Mapping
+
+from markupsafe import Markup, escape
+from starlette.responses import HTMLResponse, JSONResponse, Response
+
+__all__ = ["said", "word", "work_page"]
+
+_WORD_PAGE = Markup(
+    '<!DOCTYPE html><html lang="en"><meta charset="utf-8"><title>{0}</title>'
+    '<meta name="viewport" content="width=device-width"><body style="font:18px/1.6 system-ui;'
+    'max-width:34em;margin:20vh auto;padding:0 20px"><p>{0}</p>{1}</body></html>')
+
+
+def word(status: int, words: str, more: str = "") -> HTMLResponse:
+    """Return a small page that says one thing; `more` is markup below it."""
+    return HTMLResponse(_WORD_PAGE.format(escape(words), Markup(more)), status)
+
+
+def said(quiet: bool, status: int, words: str, **more: object) -> Response:
+    """Return words as JSON if a script asked, else as a page."""
+    return JSONResponse({"words": words} | more, status) if quiet else word(status, words)
+
+
+def work_page(action: str, sent: Mapping[str, str], work: str, bits: int, script: str) -> Response:
+    """Return the page that proves the work and sends the form again, for browsers whose page
+    had no script yet; without scripts it says what is needed."""
+    kept = Markup().join(Markup('<input type="hidden" name="{}" value="{}">').format(name, value)
+                         for name, value in sent.items() if not name.startswith(("_work", "_proof")))
+    form = Markup('<form id="f" method="post" action="{}">{}<input type="hidden" name="_work" '
+                  'value="{}"><input type="hidden" name="_proof"></form>').format(
+                      action, kept, work)
+    run = (f"<script>{script}\nconst f=document.getElementById('f');setTimeout(()=>{{"
+           f"f._proof.value=needleWork(f._work.value,{bits});f.submit()}},30)</script>"
+           "<noscript><p>This needs JavaScript to be switched on.</p></noscript>")
+    return word(428, "One moment: your browser proves that it is no robot.", form + Markup(run))

@@ -1,0 +1,85 @@
+"""Storing leads: many that come at once share one write to the disk."""
+
+import asyncio
+from collections import deque
+from collections.abc import Callable
+
+import anyio.to_thread
+from sqlalchemy import Engine
+from sqlalchemy.exc import OperationalError
+
+from needle.store.results.taking import NewLead, take_leads
+
+__all__ = ["Keeper", "NotKeptError"]
+
+_MOST_WAITING = 20_000
+_BATCH = 200
+
+
+class NotKeptError(Exception):
+    """A lead could not be stored; nothing of it was. The message is for the visitor."""
+
+
+class Keeper:
+    """Stores leads durably before their visitors are thanked."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._waiting: deque[tuple[NewLead, asyncio.Future[tuple[int, bool]]]] = deque()
+        self._filled = asyncio.Event()
+
+    async def keep(self, lead: NewLead) -> tuple[int, bool]:
+        """Return a lead's number and whether it is new, once it is on the disk.
+
+        Raises:
+            NotKeptError: It is not.
+        """
+        if len(self._waiting) >= _MOST_WAITING:
+            raise NotKeptError("Very many people are sending just now. Your answers are still "
+                               "here; please send again in a minute.")
+        done: asyncio.Future[tuple[int, bool]] = asyncio.get_running_loop().create_future()
+        self._waiting.append((lead, done))
+        self._filled.set()
+        return await done
+
+    async def run(self) -> None:
+        """Store what comes in, until cancelled."""
+        while True:
+            await self._filled.wait()
+            self._filled.clear()
+            while self._waiting:
+                count = min(_BATCH, len(self._waiting))
+                batch = [self._waiting.popleft() for _ in range(count)]
+                await anyio.to_thread.run_sync(self._store, batch, asyncio.get_running_loop())
+
+    def _store(self, batch: list[tuple[NewLead, asyncio.Future[tuple[int, bool]]]],
+               loop: asyncio.AbstractEventLoop) -> None:
+        tell: list[Callable[[], None]] = []
+        try:
+            for (_, done), kept in zip(
+                    batch, take_leads(self._engine, [lead for lead, _ in batch]), strict=True):
+                tell.append(_result(done, kept))
+        except Exception as error:
+            if len(batch) > 1:  # One that cannot be stored must not take the others with it.
+                for one in batch:
+                    self._store([one], loop)
+                return
+            tell.append(_failure(batch[0][1], _words(error)))
+        for call in tell:
+            loop.call_soon_threadsafe(call)
+
+
+def _result(done: asyncio.Future[tuple[int, bool]], kept: tuple[int, bool],
+            ) -> Callable[[], None]:
+    return lambda: None if done.done() else done.set_result(kept)
+
+
+def _failure(done: asyncio.Future[tuple[int, bool]], words: str) -> Callable[[], None]:
+    return lambda: None if done.done() else done.set_exception(NotKeptError(words))
+
+
+def _words(error: Exception) -> str:
+    full = isinstance(error, OperationalError) and "full" in str(error)
+    why = "its disk is full" if full else "its storage failed"
+    return (f"This could not be kept: {why}. Your answers are still here; please send again in "
+            "a while.")

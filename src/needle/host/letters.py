@@ -1,0 +1,75 @@
+"""The letters that the host writes: notices, what was promised, and the question to confirm."""
+
+from collections.abc import Sequence
+from email.message import EmailMessage
+from email.utils import formatdate
+from pathlib import Path
+
+from needle.core.brand.mail import mail_html
+from needle.core.site.form import Confirmation, Letter
+from needle.publish.live import Live
+
+__all__ = ["confirmation_letter", "notice_letter", "promised_letter"]
+
+
+def notice_letter(to: str, key: str, form_name: str, email: str,
+                  rows: Sequence[tuple[str, str]], live: Live, sender: str) -> EmailMessage:
+    """Return the letter that tells somebody about a lead.
+
+    Args:
+        rows: What each line is about, and what it says.
+    """
+    message = _letter(to, key, f"New lead from {form_name}: {email}".rstrip(": "), sender)
+    message.set_content("\n".join(f"{label}: {words}" for label, words in rows) + "\n")
+    message.add_alternative(mail_html(live.name, live.colours, f"New lead from {form_name}",
+                                      rows), subtype="html")
+    return message
+
+
+def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, link: str,
+                    project: Path) -> EmailMessage:
+    """Return the letter that brings what a visitor was promised.
+
+    Raises:
+        OSError: The file that it brings cannot be read.
+    """
+    message = _letter(to, key, letter.subject, sender)
+    name, place = live.files.get(letter.file, ("", ""))
+    rows = [("", words) for words in letter.words.splitlines() if words.strip()]
+    if place and not letter.attach:
+        rows.append((f"Open within {letter.days} days", link))
+    message.set_content("\n\n".join(f"{label}: {words}" if label else words
+                                    for label, words in rows) + "\n")
+    message.add_alternative(mail_html(live.name, live.colours, letter.subject, rows),
+                            subtype="html")
+    if place and letter.attach:
+        message.add_attachment((project / place).read_bytes(), maintype="application",
+                               subtype="octet-stream", filename=name)
+    return message
+
+
+def confirmation_letter(asked: Confirmation, to: str, key: str, live: Live, sender: str,
+                        link: str) -> EmailMessage:
+    """Return the letter whose link a visitor follows to confirm."""
+    message = _letter(to, key, asked.subject, sender)
+    rows = [("", words) for words in asked.words.splitlines() if words.strip()]
+    rows.append(("Confirm", link))
+    message.set_content("\n\n".join(words for _, words in rows) + "\n")
+    message.add_alternative(mail_html(live.name, live.colours, asked.subject, rows),
+                            subtype="html")
+    return message
+
+
+def _letter(to: str, key: str, subject: str, sender: str) -> EmailMessage:
+    """Return an empty letter; no words of a visitor can begin another header."""
+    message = EmailMessage()
+    message["From"] = _one_line(sender) or "needle@localhost"
+    message["To"] = _one_line(to)
+    message["Subject"] = _one_line(subject)[:180]
+    message["Date"] = formatdate()
+    message["Message-ID"] = f"<{key}@needle.localhost>"
+    return message
+
+
+def _one_line(words: str) -> str:
+    return " ".join(words.split())

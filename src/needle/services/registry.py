@@ -1,0 +1,74 @@
+"""The kinds of services that Needle knows. A further one is a module and a line here."""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
+
+from needle.core.site.site import Service
+from needle.practice.addresses import practice_folder, read_address
+from needle.services import contacts, files, hooks, lists, mail
+from needle.services.adapter import Access, Adapter, Setting
+from needle.store.keys import read_key
+
+__all__ = ["SERVICE_KINDS", "ServiceKind", "adapter_for"]
+
+
+@dataclass(frozen=True, slots=True)
+class ServiceKind:
+    """One kind of service.
+
+    Attributes:
+        label: What it is called.
+        words: What it is for, in one sentence.
+        settings: What a person tells about one's own.
+        make: Makes its client.
+        has_targets: It has lists or books to choose from.
+        free_fields: It takes fields of any name.
+        practice: The module of the stand-in that ships; empty where a file is all it takes.
+    """
+
+    label: str
+    words: str
+    settings: tuple[Setting, ...]
+    make: Callable[[Access], Adapter]
+    has_targets: bool
+    free_fields: bool
+    practice: str
+
+
+SERVICE_KINDS: Mapping[str, ServiceKind] = {
+    "list": ServiceKind("Mailing list", "Each lead becomes a member of a list.",
+                        lists.SETTINGS, lists.MailingList, True, False,
+                        "needle.practice.mailing"),
+    "mail": ServiceKind("E-mail", "Notices to you and letters to visitors, by SMTP.",
+                        mail.SETTINGS, mail.MailServer, False, False,
+                        "needle.practice.mailbox"),
+    "hook": ServiceKind("Web hook", "Each lead is posted to an address of yours, signed.",
+                        hooks.SETTINGS, hooks.WebHook, False, True, "needle.practice.ledger"),
+    "file": ServiceKind("File", "Each lead is a line in a CSV or JSON Lines file.",
+                        files.SETTINGS, files.LeadFile, False, True, ""),
+    "contacts": ServiceKind("Address book", "Each person is a contact, over CardDAV.",
+                            contacts.SETTINGS, contacts.AddressBooks, True, False,
+                            "needle.practice.contacts"),
+}
+
+
+def adapter_for(project: Path, service: Service) -> Adapter | None:
+    """Return the client of a service, or `None` while nobody knows where it is."""
+    kind = SERVICE_KINDS.get(service.does)
+    if kind is None:
+        return None
+    if service.practice and not kind.practice:
+        place = practice_folder(project, service.does) / "leads.csv"
+        return kind.make(Access(service.name, str(place), folder=project))
+    if service.practice:
+        facts = read_address(practice_folder(project, service.does))
+        if facts is None:
+            return None
+        told = {str(name): str(value) for name, value in facts.items()}
+        return kind.make(Access(service.name, told.pop("url"), told.pop("key", ""),
+                                dict(service.options) | told, project))
+    if not service.address:
+        return None
+    return kind.make(Access(service.name, service.address, read_key(service.id),
+                            service.options, project))
