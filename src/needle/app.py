@@ -52,8 +52,10 @@ def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> 
         if QApplication.platformName() != "offscreen":
             QMessageBox.critical(None, "Needle", str(error))
         return 2
-    stand = Stand(Path(project.folder)) if with_stand else None
-    window = Window(Session(project), stand)
+    session = Session(project)
+    kinds = {service.does for service in session.site.services if service.practice}
+    stand = Stand(Path(project.folder), practice=kinds) if with_stand else None
+    window = Window(session, stand)
     for fault in stand.faults if stand else ():
         window.say(fault, True)
     window.show()

@@ -11,7 +11,6 @@ import httpx
 
 from needle.core.site.site import Site
 from needle.host.clock import now_ms
-from needle.host.seals import Seals
 from needle.host.visitors import VISITOR_COOKIE
 from needle.practice.addresses import practice_folder, read_address
 from needle.practice.faults import set_fault
@@ -20,6 +19,7 @@ from needle.publish.live import send_pages
 from needle.running.stand import Stand
 from needle.store.project import Project
 from needle.store.results.tables import open_results
+from needle.store.seals import Seals
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 
 __all__ = ["BROWSER", "StallTest", "wait_for"]

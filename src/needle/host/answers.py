@@ -26,8 +26,9 @@ def said(quiet: bool, status: int, words: str, **more: object) -> Response:
 def work_page(action: str, sent: Mapping[str, str], work: str, bits: int, script: str) -> Response:
     """Return the page that proves the work and sends the form again, for browsers whose page
     had no script yet; without scripts it says what is needed."""
-    kept = Markup().join(Markup('<input type="hidden" name="{}" value="{}">').format(name, value)
-                         for name, value in sent.items() if not name.startswith(("_work", "_proof")))
+    field = Markup('<input type="hidden" name="{}" value="{}">')
+    kept = Markup().join(field.format(name, value) for name, value in sent.items()
+                         if name not in ("_work", "_proof"))
     form = Markup('<form id="f" method="post" action="{}">{}<input type="hidden" name="_work" '
                   'value="{}"><input type="hidden" name="_proof"></form>').format(
                       action, kept, work)

@@ -18,7 +18,6 @@ from needle.host.answers import word
 from needle.host.clock import now_ms
 from needle.host.delivery import Deliverer
 from needle.host.forms import FormDesk
-from needle.host.seals import Seals
 from needle.host.visitors import (
     VISITOR_COOKIE,
     device_of,
@@ -30,6 +29,7 @@ from needle.host.visitors import (
 from needle.publish.live import Live, live_folder, read_live
 from needle.store.files import write_atomically
 from needle.store.results.taking import take_goal, take_visit
+from needle.store.seals import Seals
 
 __all__ = ["make_app", "remember_address"]
 

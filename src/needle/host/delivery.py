@@ -18,12 +18,12 @@ from needle.core.site.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.site.ids import Id
 from needle.core.site.site import Service
 from needle.host.letters import confirmation_letter, notice_letter, promised_letter
-from needle.host.seals import Seals
 from needle.publish.live import Live
 from needle.services.adapter import Adapter, Parcel, ServiceError
 from needle.services.registry import adapter_for
 from needle.store.results.deliveries import Due, Outcome, pause_ms, record, take_due
 from needle.store.results.tables import leads
+from needle.store.seals import Seals
 
 __all__ = ["CONFIRM", "LETTER", "Deliverer"]
 

@@ -25,12 +25,12 @@ from needle.host.clock import now_ms
 from needle.host.delivery import CONFIRM, LETTER, Deliverer
 from needle.host.keeping import Keeper, NotKeptError
 from needle.host.ranges import Ranges
-from needle.host.seals import WORK_BITS, Seals, proof_holds
 from needle.host.visitors import VISITOR_COOKIE, source_of, visitor_id
 from needle.publish.live import Live, LivePage
 from needle.store.files import write_atomically
 from needle.store.results.deliveries import release_held
 from needle.store.results.taking import NewLead, Unfinished, take_unfinished
+from needle.store.seals import WORK_BITS, Seals, proof_holds
 
 __all__ = ["FormDesk"]
 

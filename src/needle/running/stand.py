@@ -10,7 +10,8 @@ from needle.running.children import Child, ChildError
 __all__ = ["Stand"]
 
 _HOST_PORT = 8420
-_PRACTICE = {"list": "mailing", "mail": "mailbox", "hook": "ledger", "contacts": "contacts"}
+_PRACTICE = {"list": "mailing", "mail": "mailbox", "hook": "ledger", "contacts": "contacts",
+             "tags": "tags"}
 
 
 class Stand:
@@ -21,16 +22,18 @@ class Stand:
     """
 
     def __init__(self, project: Path, port: int = _HOST_PORT,
-                 practice: Iterable[str] = tuple(_PRACTICE)) -> None:
+                 practice: Iterable[str] = ("list", "mail")) -> None:
         """Start them; one that does not start leaves the others running.
 
         Args:
             practice: Which practice services, by kind.
         """
         self.faults: list[str] = []
+        self._project = project
         self._children: dict[str, Child] = {}
-        wanted = {kind: (f"needle.practice.{_PRACTICE[kind]}", [str(practice_folder(project, kind))])
-                  for kind in practice}
+        wanted = {kind: (f"needle.practice.{_PRACTICE[kind]}",
+                         [str(practice_folder(project, kind))])
+                  for kind in practice if kind in _PRACTICE}
         wanted["host"] = ("needle.host", [str(project), "--port", str(port), "--any-port"])
         with ThreadPoolExecutor(len(wanted)) as starters:
             started = {name: starters.submit(Child, *told) for name, told in wanted.items()}
@@ -39,6 +42,16 @@ class Stand:
                 self._children[name] = child.result()
             except ChildError as error:
                 self.faults.append(f"The {name} process did not start: {error}")
+
+    def start_practice(self, kind: str) -> None:
+        """Start a practice service that was not needed before.
+
+        Raises:
+            ChildError: It did not start.
+        """
+        if kind in _PRACTICE and kind not in self._children:
+            self._children[kind] = Child(f"needle.practice.{_PRACTICE[kind]}",
+                                         [str(practice_folder(self._project, kind))])
 
     @property
     def port(self) -> int:

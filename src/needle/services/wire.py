@@ -18,7 +18,8 @@ _client = httpx.Client(timeout=TIMEOUT_S, trust_env=False, follow_redirects=Fals
 class Wire:
     """Asks one service over HTTP."""
 
-    def __init__(self, name: str, headers: Mapping[str, str], secrets: tuple[str, ...] = ()) -> None:
+    def __init__(self, name: str, headers: Mapping[str, str], secrets: tuple[str, ...] = (),
+                 ) -> None:
         """Prepare to ask.
 
         Args:

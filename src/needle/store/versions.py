@@ -12,6 +12,7 @@ import zstandard
 
 from needle.core.site.ids import Id
 from needle.core.site.site import Page, Site
+from needle.store.upgrading import upgraded_site
 
 __all__ = ["Version", "Versions", "VersionsError"]
 

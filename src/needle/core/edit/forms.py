@@ -64,7 +64,8 @@ def copy_form(site: Site, form_id: Id) -> tuple[Site, Id]:
     form = site.form(form_id)
     if form is None:
         raise EditError("This form is no longer there.")
-    ids = {old.id: new_id() for old in (*form.fields, *form.steps)}
+    known = [*(field.id for field in form.fields), *(step.id for step in form.steps)]
+    ids = {old: new_id() for old in known}
     fields = tuple(msgspec.structs.replace(f, id=ids[f.id], step=ids.get(f.step, ""))
                    for f in form.fields)
     steps = tuple(msgspec.structs.replace(s, id=ids[s.id], only=s.only and Only(

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from markupsafe import Markup
 
 from needle.core.render.context import Context
-from needle.core.render.markup import Attributes, join, tag
+from needle.core.render.markup import join, tag
 from needle.core.site.form import Form, FormField, Role, Step
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind
@@ -17,6 +17,8 @@ __all__ = ["KIND", "LEAD_PATH", "TRAP_FIELD", "FormBox"]
 LEAD_PATH = "_needle/lead"
 # A name that a robot likes to fill and a browser does not fill by itself.
 TRAP_FIELD = "website_url"
+
+_Common = dict[str, str | int | bool | None]
 
 _INPUT_TYPES = {Role.EMAIL: "email", Role.PHONE: "tel", Role.NUMBER: "text", Role.DATE: "date"}
 # Names of the HTML standard's autofill detail tokens.
@@ -114,7 +116,7 @@ def _field(node: FormBox, field: FormField, may_be_left_out: bool) -> Markup:
     """
     mark = f"{node.id}-{field.id}"
     told = [f"{mark}-h"] if field.hint else []
-    common: Attributes = {
+    common: _Common = {
         "id": mark, "name": field.id, "required": field.required and not may_be_left_out,
         "data-required": field.required and may_be_left_out,
         "data-message": field.message or None,
@@ -135,14 +137,14 @@ def _field(node: FormBox, field: FormField, may_be_left_out: bool) -> Markup:
                        "data-asked": field.id}, label, hint, _control(field, common), fault)
 
 
-def _spread(field: FormField, mark: str, common: Attributes, told: Sequence[str],
+def _spread(field: FormField, mark: str, common: _Common, told: Sequence[str],
             fault: Markup) -> Markup:
     """Return choices that are all seen at once."""
     several = field.role is Role.CHOICES
     kind = "checkbox" if several else "radio"
     chosen = [part.strip() for part in field.default.split(",")]
     # A browser would insist on every box of a group; the page's script asks for one of them.
-    insists = dict(common) | ({"required": False, "data-required": field.required}
+    insists: _Common = common | ({"required": False, "data-required": field.required}
                               if several else {})
     boxes = [tag("label", {"class": "form-choice"},
                  tag("input", insists | {"type": kind, "value": choice, "id": f"{mark}-{number}",
@@ -154,7 +156,7 @@ def _spread(field: FormField, mark: str, common: Attributes, told: Sequence[str]
                tag("legend", {}, field.label, told[0]), told[1], join(boxes), fault)
 
 
-def _control(field: FormField, common: Attributes) -> Markup:
+def _control(field: FormField, common: _Common) -> Markup:
     if field.role is Role.CHOICE:
         first = tag("option", {"value": ""}, "Choose…")
         return tag("select", common, first, join(

@@ -9,8 +9,10 @@ from needle.core.site.form import FormField
 __all__ = ["ENDINGS", "LARGEST_KB", "SentFile", "file_problem", "tidy_name"]
 
 LARGEST_KB = 5_000
-_DANGEROUS = frozenset(
-    ["apk", "app", "bat", "cgi", "cmd", "com", "cpl", "dll", "exe", "hta", "htm", "html", "jar", "js", "jse", "jsp", "lnk", "msi", "msp", "php", "phtml", "pif", "pl", "ps1", "py", "rb", "reg", "scr", "sh", "svg", "swf", "vb", "vbe", "vbs", "wsf", "xhtml"])
+# What a system may run when it is opened.
+_DANGEROUS = frozenset((
+    "apk app bat cgi cmd com cpl dll exe hta htm html jar js jse jsp lnk msi msp php phtml pif "
+    + "pl ps1 py rb reg scr sh svg swf vb vbe vbs wsf xhtml").split())
 
 
 @dataclass(frozen=True, slots=True)

@@ -36,13 +36,14 @@ def codes_at(context: Context, place: str) -> Markup:
 
 def _code(context: Context, code: TrackingCode) -> Markup:
     waits = context.site.consent.asked and code.purpose != "needed"
-    # The comments say which code is whose, to a trial visit and to whoever reads the page.
+    # The comments say which code is whose, to a trial visit and to whoever reads the page; each
+    # code has lines of its own, so that a browser's complaint about a line is about one code.
     name = f"needle-code {code.id}"
     if waits:
         held = tag("template", {"data-purpose": code.purpose, "data-code": code.id},
                    Markup(code.html))
-        return Markup(f"<!--{name}-->") + held + Markup("<!--/needle-code-->")
-    return Markup(f"<!--{name}-->{code.html}<!--/needle-code-->")
+        return Markup(f"\n<!--{name}-->\n") + held + Markup("\n<!--/needle-code-->\n")
+    return Markup(f"\n<!--{name}-->\n{code.html}\n<!--/needle-code-->\n")
 
 
 def consent_banner(context: Context) -> Markup:

@@ -192,6 +192,7 @@ def _index_words(engine: Engine) -> None:
 
 def _prepare_sqlite(connection: Any, _record: object) -> None:
     cursor = connection.cursor()
-    for pragma in ("journal_mode=WAL", "synchronous=FULL", "busy_timeout=10000"):
+    for pragma in ("journal_mode=WAL", "synchronous=FULL", "busy_timeout=10000",
+                   "secure_delete=ON"):
         cursor.execute(f"PRAGMA {pragma}")
     cursor.close()

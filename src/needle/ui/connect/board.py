@@ -1,309 +1,414 @@
-"""The thread board: a form at the left, where its leads go at the right, threads between."""
+"""The thread board: a form at the left, where its leads go at the right, threads between.
 
-import msgspec
-from PyQt6.QtCore import QObject, QPointF, QRunnable, Qt, QThreadPool, pyqtSignal
-from PyQt6.QtGui import QColor, QPainter, QPainterPath, QPaintEvent, QPen
-from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
+With the mouse a thread is dragged from a field to where it goes, or from there to another field,
+or beside the board to cut it. With keys: Enter takes up or ties a thread, the arrows go from
+line to line, Delete cuts.
+"""
 
-from needle.core.edit.forms import change_form, drop_route, set_route
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
+from PyQt6.QtWidgets import QHBoxLayout, QLayout, QVBoxLayout, QWidget
+
+from needle.core.edit.forms import drop_route, move_field, wire
+from needle.core.edit.wiring import Wanted, route_faults
 from needle.core.site.form import (
-    After,
+    FieldRoute,
     Form,
-    ListRoute,
+    FormField,
     NoticeRoute,
     Role,
     Route,
     ShowMessage,
+    Step,
     ThankAddress,
-    ThankPage,
 )
-from needle.core.site.ids import Id, new_id
-from needle.core.site.site import Service
-from needle.services.access import list_access
-from needle.services.mailing import ListField, MailingClient, ServiceError
-from needle.store.results.deliveries import waiting_by_route
-from needle.ui.cards import Card, button, label
-from needle.ui.connect.fields import FieldsCard
-from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.core.site.ids import Id
+from needle.store.results.deliveries import Sent, last_results, waiting_by_route
+from needle.ui.cards import Card, label
+from needle.ui.connect.adding import add_field_button, add_thread_button
+from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.rows import BoardRow
+from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 
 __all__ = ["Board"]
 
-_BY_ROLE = {Role.EMAIL: "EMAIL", Role.NAME: "FULL_NAME", Role.PHONE: "PHONE"}
+_UNFOLDED_ROWS = 14
+Name = tuple[str, ...]
 
 
-class _Reading(QRunnable):
-    """Reads a service's lists and fields in a thread."""
+@dataclass(frozen=True)
+class _Thread:
+    """A thread between two lines.
 
-    class Said(QObject):
-        """Carries the answer back to the window."""
+    Attributes:
+        state: "holds", "broken", "waits" or "bundle" (many to a folded card).
+        name: Its end at the service.
+    """
 
-        done = pyqtSignal(object, object, str, str)
-
-    def __init__(self, client: MailingClient, practice: bool) -> None:
-        super().__init__()
-        self.said = self.Said()
-        self._client = client
-        self._practice = practice
-
-    def run(self) -> None:
-        switched = self._client.fault() if self._practice else "none"
-        try:
-            lists = self._client.lists()
-            fields = {key: self._client.fields(key) for key in lists}
-        except ServiceError as error:
-            self.said.done.emit({}, {}, str(error), switched)
-        else:
-            self.said.done.emit(lists, fields, "", switched)
+    start: BoardRow
+    end: BoardRow
+    state: str
+    name: Name
 
 
 class Board(QWidget):
     """The chosen form and its threads.
 
     Signals:
-        read: The mailing service has answered, or failed to.
-
-    Attributes:
-        list_fault: The fault that the practice list has switched on, or "none".
+        chosen: A line was chosen: ("field", id), ("step", id), ("route", id), ("wire", route,
+            key), ("after",), ("letter",) or ("form",).
     """
 
-    read = pyqtSignal()
+    chosen = pyqtSignal(tuple)
 
-    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes, reader: ServiceReader) -> None:
         super().__init__()
         self.setObjectName("work")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._outcomes = outcomes
-        self._shown: object = None
+        self._reader = reader
         self._form: Form | None = None
-        self._lists: dict[str, str] = {}
-        self._fields: dict[str, list[ListField]] = {}
-        self._fault = "not read yet"
-        self.list_fault = "none"
-        self._readings: list[_Reading] = []
-        self._threads: list[tuple[QWidget, QWidget, str]] = []
-        self._left = QVBoxLayout()
-        self._right = QVBoxLayout()
-        self._right.setSpacing(14)
+        self._shown: object = None
+        self._open: Id = ""
+        self.rows: list[BoardRow] = []
+        self._threads: list[_Thread] = []
+        self._held: BoardRow | None = None
+        self._pulled_to: QPoint | None = None
+        self._left, self._right = QVBoxLayout(), QVBoxLayout()
+        self._right.setSpacing(10)
         row = QHBoxLayout(self)
-        row.setContentsMargins(22, 16, 22, 16)
+        row.setContentsMargins(22, 14, 22, 14)
         row.addLayout(self._left, 6)
-        row.addSpacing(120)
-        row.addLayout(self._right, 5)
-        self.read_fields()
-
-    @property
-    def list_words(self) -> str:
-        """How the mailing service is, in words."""
-        return self._fault or f"mailing list · {len(self._lists)} lists, fields read"
-
-    def read_fields(self, afresh: bool = False) -> None:
-        """Ask the mailing service for its lists and fields."""
-        service = self._service("list")
-        access = list_access(self._session.folder, service) if service else None
-        if service is None or access is None or (self._lists and not afresh):
-            return
-        reading = _Reading(MailingClient(service.name, *access), service.practice)
-        reading.said.done.connect(self._take_fields)
-        self._readings.append(reading)  # The signal lives as long as the reading.
-        reading.setAutoDelete(False)
-        pool = QThreadPool.globalInstance()
-        assert pool is not None
-        pool.start(reading)
-
-    def _take_fields(self, lists: dict[str, str], fields: dict[str, list[ListField]],
-                     fault: str, switched: str) -> None:
-        self.list_fault = switched
-        self._readings = self._readings[-2:]
-        self._fault = fault
-        if not fault:
-            self._lists, self._fields = lists, fields
-        self._shown = None
-        self.show_form(self._form)
-        self.read.emit()
-
-    def _service(self, does: str) -> Service | None:
-        return next((s for s in self._session.site.services if s.does == does), None)
+        row.addSpacing(150)
+        row.addLayout(self._right, 7)
 
     # Showing
 
     def show_form(self, form: Form | None) -> None:
         """Show a form, if it is not shown just so already."""
-        if not self._lists and not self._readings:
-            self.read_fields()
-        waiting = waiting_by_route(self._outcomes.engine)
-        state = (form, self._fault, waiting, [p.name for p in self._session.site.pages])
-        if state == self._shown or (self._form is not None and form is not None
-                                    and form.id == self._form.id and self._typing()):
+        self._open = self._open if form and any(r.id == self._open for r in form.routes) else ""
+        results = self._results(form)
+        services = self._session.site.services
+        facts = [self._reader.facts(self._session.site.service(route.service))
+                 for route in (form.routes if form else ())]
+        pages = [(page.id, page.name) for page in self._session.site.pages]
+        state = (form, results, services, facts, pages, self._open)
+        if state == self._shown:
             return
+        focused = next((row.name for row in self.rows if row.hasFocus()), None)
         self._shown, self._form = state, form
-        for column in (self._left, self._right):
-            _clear(column)
-        self._threads = []
+        self._clear()
         if form is None:
             self._left.addWidget(label("There is no form yet. Make one with “New form”, then put "
                                        "it on a page in Build.", "dim", wrap=True))
             self._left.addStretch()
-            self.update()
-            return
-        self._fill(form, waiting)
+        else:
+            self._fill(form, *results)
+        self.update()
+        if focused is not None:
+            self.focus_row(focused)
 
-    def _typing(self) -> bool:
-        return any(edit.changing for edit in self.findChildren(WordsEdit))
+    def _results(self, form: Form | None) -> tuple[dict[Id, int], dict[Id, Sent]]:
+        if form is None:
+            return {}, {}
+        waiting = waiting_by_route(self._outcomes.engine)
+        ids = [route.id for route in form.routes]
+        return ({route: count for route, count in waiting.items() if route in ids},
+                last_results(self._outcomes.engine, ids))
 
-    def _fill(self, form: Form, waiting: dict[Id, int]) -> None:
-        fields = FieldsCard(self._session, form)
-        self._left.addWidget(fields)
+    def _clear(self) -> None:
+        self._held = self._pulled_to = None
+        self.rows, self._threads = [], []
+        for column in (self._left, self._right):
+            _empty(column)
+
+    def _fill(self, form: Form, waiting: dict[Id, int], last: dict[Id, Sent]) -> None:
+        self._left.addWidget(self._form_card(form))
         self._left.addStretch()
+        count = sum(len(self._lines_of(route)) for route in form.routes
+                    if isinstance(route, FieldRoute))
         for route in form.routes:
-            if isinstance(route, ListRoute):
-                self._right.addWidget(self._list_card(form, route, fields, waiting))
+            state = _state(route.id, waiting, last)
+            if isinstance(route, NoticeRoute):
+                self._right.addWidget(self._notice_card(route, state))
             else:
-                self._right.addWidget(self._notice_card(form, route, fields, waiting))
-        self._right.addWidget(self._after_card(form, fields))
-        self._right.addWidget(self._add_line(form))
+                folded = count > _UNFOLDED_ROWS and route.id != (
+                    self._open or next(r.id for r in form.routes if isinstance(r, FieldRoute)))
+                self._right.addWidget(self._route_card(form, route, state, folded))
+        self._right.addWidget(self._after_card(form))
+        line = QHBoxLayout()
+        line.addWidget(add_thread_button(self._session, self._reader, form))
+        line.addStretch()
+        self._right.addLayout(line)
         self._right.addStretch()
+
+    def _row(self, card: Card, row: BoardRow) -> BoardRow:
+        card.body.addWidget(row)
+        row.answers = self._on_key
+        row.chosen.connect(lambda: self.chosen.emit(row.name))
+        row.pulled.connect(lambda at: self._on_pulled(row, at))
+        row.let_go.connect(lambda at: self._on_let_go(row, at))
+        self.rows.append(row)
+        return row
+
+    def _form_card(self, form: Form) -> Card:
+        steps = f"{len(form.steps)} steps" if form.steps else "one step"
+        card = _flush(Card("", ""))
+        card.title.hide()
+        card.note.hide()
+        self._row(card, BoardRow(("form",), "", form.name, "", steps)).words.setProperty(
+            "role", "title")
+        for step in form.steps or (None,):
+            if step is not None:
+                note = _only_words(form, step)
+                row = BoardRow(("step", step.id), "", step.name, note, "step")
+                row.words.setProperty("role", "dim")
+                self._row(card, row)
+            for field in form.asked_in(step.id if step else ""):
+                self._row(card, _field_row(form, field))
+        for field in form.fields:
+            if field.role is Role.HIDDEN:
+                self._row(card, _field_row(form, field))
+        line = QHBoxLayout()
+        line.setContentsMargins(8, 3, 8, 3)
+        line.addWidget(add_field_button(self._session, form))
+        line.addStretch()
+        card.body.addLayout(line)
+        self._row(card, BoardRow(("sent",), "from", "When it is sent", "", "all of these →"))
+        return card
+
+    def _notice_card(self, route: NoticeRoute, state: tuple[str, str]) -> Card:
+        service = self._session.site.service(route.service)
+        card = _flush(Card(""))
+        _hide_head(card)
+        row = self._row(card, BoardRow(
+            ("route", route.id), "to", service.name if service else "A service that is gone",
+            f"notice to {route.to}", state[0], state[1]))
+        self._thread(("sent",), row, "broken" if state[1] == "fault" else "holds", row.name)
+        return card
+
+    def _route_card(self, form: Form, route: FieldRoute, state: tuple[str, str], folded: bool,
+                    ) -> Card:
+        service = self._session.site.service(route.service)
+        name = service.name if service else "A service that is gone"
+        target = f" › {route.target_name}" if route.target_name else ""
+        facts = self._reader.facts(service)
+        if facts is not None and facts.fault and not state[0]:
+            state = (facts.words, "fault")
+        wanted = self._reader.wanted(service, route.target)
+        faults = route_faults(form, route, wanted)
+        lines = self._lines_of(route)
+        if folded or not lines:
+            filled = f"{len(route.fields)} of {len(lines)} filled" if lines else "no field yet"
+            worst = next(iter(faults.values()), "")
+            state = (worst, "fault") if worst and state[1] != "fault" else state
+            return self._folded_card(route, f"{name}{target}", filled, state, bool(worst))
+        card = _flush(Card(""))
+        _hide_head(card)
+        head = self._row(card, BoardRow(("route", route.id), "", f"{name}{target}", "",
+                                        state[0], state[1]))
+        head.words.setProperty("role", "title")
+        for want in lines:
+            fault = faults.get(want.key, "")
+            row = self._row(card, BoardRow(("wire", route.id, want.key), "to", want.key, "",
+                                           fault or _want_words(want, route),
+                                           "fault" if fault else ""))
+            source = route.fields.get(want.key)
+            if source and form.field(source):
+                self._thread(("field", source), row,
+                             "broken" if fault or state[1] == "fault" else "holds", row.name)
+        return card
+
+    def _folded_card(self, route: FieldRoute, name: str, filled: str, state: tuple[str, str],
+                     broken: bool) -> Card:
+        card = _flush(Card(""))
+        _hide_head(card)
+        row = self._row(card, BoardRow(("route", route.id), "to", name, filled, *state))
+        for source in dict.fromkeys(route.fields.values()):
+            self._thread(("field", source), row,
+                         "broken" if broken or state[1] == "fault" else "bundle", row.name)
+        return card
+
+    def _lines_of(self, route: Route) -> Sequence[Wanted]:
+        """Return a service's fields: those that it names, and those that a thread names."""
+        if not isinstance(route, FieldRoute):
+            return ()
+        service = self._session.site.service(route.service)
+        known = list(self._reader.wanted(service, route.target) or ())
+        names = {want.key for want in known}
+        return [*known, *(Wanted(key) for key in route.fields if key not in names)]
+
+    def _after_card(self, form: Form) -> Card:
+        after = form.after
+        if isinstance(after, ShowMessage):
+            words = f"a message: {after.words}"
+        elif isinstance(after, ThankAddress):
+            words = after.address
+        else:
+            page = self._session.site.page(after.page)
+            words = f"page: {page.name}" if page else "a page that is gone"
+        card = _flush(Card(""))
+        _hide_head(card)
+        row = self._row(card, BoardRow(("after",), "to", "Then the visitor sees", _short(words)))
+        self._thread(("sent",), row, "holds", row.name)
+        told = "nothing by e-mail" if form.letter is None else f"“{_short(form.letter.subject)}”"
+        if form.confirmation is not None:
+            told += ", once confirmed" if form.letter is None else "; asked to confirm"
+        second = self._row(card, BoardRow(("letter",), "to", "and gets", told))
+        if form.letter is not None or form.confirmation is not None:
+            self._thread(("sent",), second, "holds", second.name)
+        return card
+
+    def _thread(self, start: Name, end: BoardRow, state: str, name: Name) -> None:
+        source = self.row_of(start)
+        if source is not None:
+            self._threads.append(_Thread(source, end, state, name))
+
+    def row_of(self, name: Name) -> BoardRow | None:
+        """Return a line by its name."""
+        return next((row for row in self.rows if row.name == name), None)
+
+    def focus_row(self, name: Name) -> None:
+        """Give the focus to a line, if it is still there."""
+        row = self.row_of(name)
+        if row is not None:
+            row.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def unfold(self, route: Id) -> None:
+        """Show all fields of this service; others fold if there is no room."""
+        self._open = route
+        self.show_form(self._form)
+
+    # Tying and cutting
+
+    def _tie(self, one: BoardRow, other: BoardRow) -> None:
+        form = self._form
+        start, end = (one, other) if one.side == "from" else (other, one)
+        if form is None or start.side != "from" or end.side != "to":
+            return
+        if end.name[0] == "wire" and start.name[0] == "field":
+            _, route, key = end.name
+            self._session.edit("thread", lambda site: wire(site, form.id, route, key,
+                                                           start.name[1]))
+        elif end.name[0] == "route" and start.name[0] == "field":
+            self.unfold(end.name[1])
+            self._session.said.emit("Choose which of its fields this fills.", False)
+        else:
+            self._session.said.emit("The whole lead goes there already." if start.name[0] == "sent"
+                                    else "A field is tied to a field of a service.", False)
+
+    def _cut(self, row: BoardRow) -> bool:
+        form = self._form
+        if form is None:
+            return False
+        if row.name[0] == "wire":
+            _, route, key = row.name
+            return self._session.edit("cut thread", lambda site: wire(site, form.id, route, key,
+                                                                      ""))
+        if row.name[0] == "route":
+            return self._session.edit("cut thread", lambda site: drop_route(site, form.id,
+                                                                            row.name[1]))
+        return False
+
+    def _on_key(self, row: BoardRow, event: QKeyEvent) -> bool:
+        key, control = event.key(), event.modifiers() & Qt.KeyboardModifier.AltModifier
+        form = self._form
+        if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            step = 1 if key == Qt.Key.Key_Down else -1
+            if control and form is not None and row.name[0] == "field":
+                self._session.edit("order of fields",
+                                   lambda site: move_field(site, form.id, row.name[1], step))
+            else:
+                self._go(row, step)
+        elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
+            self._cross(row, key == Qt.Key.Key_Right)
+        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            self._take_or_tie(row)
+        elif key == Qt.Key.Key_Escape and self._held is not None:
+            self._hold(None)
+        elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace):
+            return self._cut(row)
+        else:
+            return False
+        return True
+
+    def _is_left(self, row: BoardRow) -> bool:
+        return row.mapTo(self, QPoint(0, 0)).x() < self.width() // 2
+
+    def _go(self, row: BoardRow, step: int) -> None:
+        beside = [one for one in self.rows if self._is_left(one) == self._is_left(row)]
+        beside[max(0, min(len(beside) - 1, beside.index(row) + step))].setFocus(
+            Qt.FocusReason.TabFocusReason)
+
+    def _cross(self, row: BoardRow, right: bool) -> None:
+        goals = [one for one in self.rows if self._is_left(one) != right]
+        if self._is_left(row) != right or not goals:
+            return
+        tied = [t.end if right else t.start for t in self._threads
+                if (t.start if right else t.end) is row]
+        high = row.mapTo(self, QPoint(0, 0)).y()
+        near = min(goals, key=lambda one: abs(one.mapTo(self, QPoint(0, 0)).y() - high))
+        (tied[0] if tied and self._held is None else near).setFocus(
+            Qt.FocusReason.TabFocusReason)
+
+    def _take_or_tie(self, row: BoardRow) -> None:
+        if self._held is not None:
+            held = self._held
+            self._hold(None)
+            if held.side != row.side:
+                self._tie(held, row)
+        elif row.name[0] == "route" and row.side == "to":
+            self.unfold(row.name[1])
+        elif row.side:
+            self._hold(row)
+            self._session.said.emit("The thread is in hand. Go where it belongs with the arrows, "
+                                    "Enter ties it, Esc lets it go.", False)
+
+    def _hold(self, row: BoardRow | None) -> None:
+        if self._held is not None:
+            self._held.pick(False)
+        self._held = row
+        if row is not None:
+            row.pick(True)
         self.update()
 
-    def _add_line(self, form: Form) -> QWidget:
-        line = QWidget()
-        row = QHBoxLayout(line)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(button("Thread to a mailing list", lambda: self._add_list(form)))
-        row.addWidget(button("Thread to an e-mail notice", lambda: self._add_notice(form)))
-        row.addStretch()
-        return line
+    def _on_pulled(self, row: BoardRow, at: QPoint) -> None:
+        if self._held is not row:
+            self._hold(row)
+        self._pulled_to = row.mapTo(self, at)
+        self.update()
 
-    def _add_list(self, form: Form) -> None:
-        service = self._service("list")
-        if service is None or not self._lists:
-            self._session.said.emit(f"The lists cannot be read: {self._fault}", True)
+    def _on_let_go(self, row: BoardRow, at: QPoint) -> None:
+        point = row.mapTo(self, at)
+        self._hold(None)
+        self._pulled_to = None
+        goal = next((one for one in self.rows
+                     if one.rect().contains(one.mapFrom(self, point))), None)
+        if goal is not None and goal.side and goal.side != row.side:
+            self._tie(row, goal)
+        elif goal is not None and goal is not row and goal.side == row.side == "to":
+            self._move_end(row, goal)
+        elif goal is None and row.side == "to" and row.name[0] == "wire":
+            self._cut(row)
+        self.update()
+
+    def _move_end(self, old: BoardRow, new: BoardRow) -> None:
+        """Move a thread's end from one field of a service to another."""
+        form = self._form
+        if form is None or old.name[0] != "wire" or new.name[0] != "wire":
             return
-        key = next(iter(self._lists))
-        known = {field.key for field in self._fields[key]}
-        mapping = {f.id: _BY_ROLE[f.role] for f in form.fields
-                   if f.role in _BY_ROLE and _BY_ROLE[f.role] in known}
-        route = ListRoute(new_id(), service.id, key, self._lists[key], mapping)
-        self._session.edit("thread to list", lambda site: set_route(site, form.id, route))
-
-    def _add_notice(self, form: Form) -> None:
-        service = self._service("mail")
-        if service is not None:
-            route = NoticeRoute(new_id(), service.id, f"desk@{self._session.site.address}.example")
-            self._session.edit("thread to notice", lambda site: set_route(site, form.id, route))
-
-    def _state(self, route: Route, waiting: dict[Id, int]) -> str:
-        return f"{waiting[route.id]} waiting to be sent again" if route.id in waiting else ""
-
-    def _list_card(self, form: Form, route: ListRoute, fields: FieldsCard,
-                   waiting: dict[Id, int]) -> Card:
-        service = self._session.site.service(route.service)
-        state = self._state(route, waiting)
-        card = Card(f"{service.name if service else 'A service that is gone'} › {route.list_name}",
-                    state or ("fields read" if not self._fault else self._fault))
-        lists = ChoiceEdit("List", self._lists or {route.list_key: route.list_name}, inherit=False)
-        lists.show_value(route.list_key)
-        lists.chosen.connect(lambda key: self._change(form, msgspec.structs.replace(
-            route, list_key=key, list_name=self._lists.get(key, str(key)))))
-        top = QHBoxLayout()
-        top.addWidget(lists, 1)
-        top.addWidget(button("Cut", lambda: self._cut(form, route)))
-        card.body.addLayout(top)
-        filled = {key: field for field, key in route.fields.items()}
-        known = self._fields.get(route.list_key) or [
-            ListField(key, "text", False) for key in filled]
-        for list_field in known:
-            line = self._field_line(form, route, list_field, filled.get(list_field.key, ""))
-            card.body.addWidget(line)
-            source = fields.line_of(filled.get(list_field.key, ""))
-            if source is not None:
-                self._threads.append((source, line, "broken" if state else "holds"))
-        return card
-
-    def _field_line(self, form: Form, route: ListRoute, list_field: ListField, source: Id,
-                    ) -> QWidget:
-        line = QWidget()
-        row = QHBoxLayout(line)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(label(list_field.key, "mono"), 3)
-        choice = ChoiceEdit(f"What fills {list_field.key}",
-                            {"": "nothing"} | {f.id: f.label for f in form.fields}, inherit=False)
-        choice.show_value(source)
-        choice.chosen.connect(lambda chosen: self._wire(form, route, list_field.key, str(chosen)))
-        row.addWidget(choice, 4)
-        lacks = list_field.required and not source
-        row.addWidget(label("needed" if lacks else "required" if list_field.required else "",
-                            "fault" if lacks else "small"), 2)
-        return line
-
-    def _wire(self, form: Form, route: ListRoute, key: str, source: Id) -> None:
-        fields = {f: k for f, k in route.fields.items() if k != key and f != source}
+        source = next((t.start.name[1] for t in self._threads if t.end is old), "")
         if source:
-            fields[source] = key
-        self._change(form, msgspec.structs.replace(route, fields=fields))
-
-    def _change(self, form: Form, route: Route) -> None:
-        self._session.edit("thread", lambda site: set_route(site, form.id, route))
-
-    def _cut(self, form: Form, route: Route) -> None:
-        self._session.edit("cut thread", lambda site: drop_route(site, form.id, route.id))
-
-    def _notice_card(self, form: Form, route: NoticeRoute, fields: FieldsCard,
-                     waiting: dict[Id, int]) -> Card:
-        service = self._session.site.service(route.service)
-        state = self._state(route, waiting)
-        card = Card(service.name if service else "A service that is gone",
-                    state or "e-mail notice")
-        line = QHBoxLayout()
-        to = WordsEdit("Who gets the notice", route.to)
-        to.kept.connect(lambda said: self._change(
-            form, msgspec.structs.replace(route, to=said.strip())))
-        line.addWidget(label("to", "dim"))
-        line.addWidget(to, 1)
-        line.addWidget(button("Cut", lambda: self._cut(form, route)))
-        card.body.addLayout(line)
-        self._threads.append((fields.sent_line, card, "broken" if state else "holds"))
-        return card
-
-    def _after_card(self, form: Form, fields: FieldsCard) -> Card:
-        card = Card("Then the visitor sees")
-        after = form.after
-        kinds = {"message": "a message in place", "page": "a page of the site",
-                 "address": "another address"}
-        now = {ShowMessage: "message", ThankPage: "page", ThankAddress: "address"}[type(after)]
-        what = ChoiceEdit("What follows", kinds, inherit=False)
-        what.show_value(now)
-        what.chosen.connect(lambda kind: self._set_after(form, self._first_after(str(kind))))
-        line = QHBoxLayout()
-        line.addWidget(what, 3)
-        if isinstance(after, ThankPage):
-            pages = ChoiceEdit("Page", {p.id: p.name for p in self._session.site.pages},
-                               inherit=False)
-            pages.show_value(after.page)
-            pages.chosen.connect(lambda page: self._set_after(form, ThankPage(str(page))))
-            line.addWidget(pages, 3)
-        else:
-            words = after.words if isinstance(after, ShowMessage) else after.address
-            edit = WordsEdit("Message" if now == "message" else "Address", words)
-            edit.kept.connect(lambda said: self._set_after(
-                form, ShowMessage(said) if now == "message" else ThankAddress(said)))
-            line.addWidget(edit, 3)
-        card.body.addLayout(line)
-        self._threads.append((fields.sent_line, card, "holds"))
-        return card
-
-    def _first_after(self, kind: str) -> After:
-        if kind == "page":
-            return ThankPage(self._session.site.pages[-1].id)
-        return ThankAddress("https://") if kind == "address" else ShowMessage(
-            "Thank you. We have your message.")
-
-    def _set_after(self, form: Form, after: After) -> None:
-        self._session.edit("after sending", lambda site: change_form(
-            site, form.id, lambda old: msgspec.structs.replace(old, after=after)))
+            self._session.edit("move thread", lambda site: wire(
+                wire(site, form.id, old.name[1], old.name[2], ""), form.id, new.name[1],
+                new.name[2], source))
 
     # Threads
 
@@ -311,34 +416,101 @@ class Board(QWidget):
         super().paintEvent(event)
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        focused = next((row for row in self.rows if row.hasFocus()), None)
+        # The threads of the line in question are drawn last, above the others.
+        for thread in sorted(self._threads, key=lambda t: focused in (t.start, t.end)):
+            self._draw(painter, thread.start.port(self), thread.end.port(self), thread.state,
+                       focused in (thread.start, thread.end))
+        if self._held is not None and self._pulled_to is not None:
+            self._draw(painter, self._held.port(self), QPointF(self._pulled_to), "waits", True)
+
+    def _draw(self, painter: QPainter, start: QPointF, end: QPointF, state: str, strong: bool,
+              ) -> None:
         look = tokens()
-        for source, goal, state in self._threads:
-            colour = QColor({"holds": look.bottle, "broken": look.thread}[state])
-            start = source.mapTo(self, source.rect().center())
-            end = goal.mapTo(self, goal.rect().center())
-            left = source.parentWidget() or source
-            x0 = float(left.mapTo(self, left.rect().topRight()).x() + 1)
-            card = goal if isinstance(goal, Card) else goal.parentWidget() or goal
-            x1 = float(card.mapTo(self, card.rect().topLeft()).x())
-            path = QPainterPath(QPointF(x0, start.y()))
-            middle = (x0 + x1) / 2
-            path.cubicTo(QPointF(middle, start.y()), QPointF(middle, end.y()),
-                         QPointF(x1, end.y()))
-            pen = QPen(colour, 2.4, Qt.PenStyle.CustomDashLine)
-            pen.setDashPattern([3, 2] if state == "holds" else [1.5, 2.5])
-            painter.setPen(pen)
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawPath(path)
-            painter.setBrush(colour)
-            painter.setPen(Qt.PenStyle.NoPen)
-            for x, y in ((x0, start.y()), (x1, end.y())):
-                painter.drawEllipse(QPointF(x, y), 5, 5)
+        colour = QColor({"holds": look.bottle, "bundle": look.bottle, "broken": look.thread,
+                         "waits": look.ink_second}[state])
+        pen = QPen(colour, 3.0 if strong else 1.3 if state == "bundle" else 2.2,
+                   Qt.PenStyle.CustomDashLine)
+        pen.setDashPattern([1.5, 2.5] if state == "broken" else [3, 2])
+        reach = max(40.0, abs(end.x() - start.x()) * 0.5)
+        reach = reach if end.x() >= start.x() else -reach
+        path = QPainterPath(start)
+        path.cubicTo(QPointF(start.x() + reach, start.y()), QPointF(end.x() - reach, end.y()), end)
+        painter.setPen(pen)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.drawPath(path)
+        painter.setBrush(colour)
+        painter.setPen(Qt.PenStyle.NoPen)
+        for point in (start, end):
+            painter.drawEllipse(point, 4, 4)
 
 
-def _clear(layout: QVBoxLayout) -> None:
+def _field_row(form: Form, field: FormField) -> BoardRow:
+    note = ROLE_WORDS[field.role]
+    if field.role is Role.HIDDEN:
+        return BoardRow(("field", field.id), "from", field.label, f"hidden · {field.source}")
+    needed = "needed" if field.required else ""
+    return BoardRow(("field", field.id), "from", _short(field.label, 34), note, needed)
+
+
+def _only_words(form: Form, step: Step) -> str:
+    if step.only is None:
+        return ""
+    asked = form.field(step.only.field)
+    name = _short(asked.label, 18) if asked else "?"
+    return f"only if {name} is {_short(' or '.join(step.only.answers), 20)}"
+
+
+def _want_words(want: Wanted, route: FieldRoute) -> str:
+    words = []
+    if want.choices:
+        words.append("choice: " + _short(", ".join(want.choices), 16))
+    elif want.kind != "text":
+        words.append(want.kind)
+    if want.required:
+        words.append("required")
+    if want.key not in route.fields:
+        words.append("draw a thread to fill it")
+    return " · ".join(words)
+
+
+def _state(route: Id, waiting: dict[Id, int], last: dict[Id, Sent]) -> tuple[str, str]:
+    """Return how a thread's last delivery went, and the role of those words."""
+    sent = last.get(route)
+    if route in waiting and sent is not None:
+        return f"{waiting[route]} waiting · {_short(sent.result, 34)}", "fault"
+    if sent is None:
+        return "", ""
+    return _short(sent.result, 40), "good" if sent.state == "done" else "fault"
+
+
+def _short(words: str, longest: int = 30) -> str:
+    one = " ".join(words.split())
+    return one if len(one) <= longest else one[:longest - 1] + "…"
+
+
+def _flush(card: Card) -> Card:
+    """Give a card lines that reach its edges."""
+    layout = card.layout()
+    assert layout is not None
+    layout.setContentsMargins(1, 1, 1, 1)
+    layout.setSpacing(0)
+    card.body.setSpacing(0)
+    return card
+
+
+def _hide_head(card: Card) -> None:
+    card.title.hide()
+    card.note.hide()
+
+
+def _empty(layout: QLayout) -> None:
     while layout.count():
         item = layout.takeAt(0)
-        widget = item.widget() if item else None
+        assert item is not None
+        widget, inner = item.widget(), item.layout()
         if widget is not None:
             widget.hide()
             widget.deleteLater()
+        elif inner is not None:
+            _empty(inner)

@@ -26,8 +26,10 @@ HOST = "needle://doc"
 
 # The page's own scripts never run in the editor; ours live in another world.
 _POLICY = b"default-src 'self' data:; style-src 'unsafe-inline' 'self'; script-src 'none'"
-# Without these a page could still reach out by name look-ups or by WebRTC.
-_FLAGS = ("--disable-gpu --log-level=3 --host-resolver-rules=\"MAP * ~NOTFOUND\" "
+# Without these a page could still reach out by name look-ups or by WebRTC. Trial visits reach the
+# host on this machine; what a view may ask for is up to its interceptor.
+_FLAGS = ("--disable-gpu --log-level=3 "
+          "--host-resolver-rules=\"MAP * ~NOTFOUND, EXCLUDE 127.0.0.1\" "
           "--force-webrtc-ip-handling-policy=disable_non_proxied_udp")
 
 

@@ -1,0 +1,106 @@
+"""Erasing people: everything that is kept of them, with a receipt of what that was."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from sqlalchemy import Connection, Engine, delete, func, select, update
+
+from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
+
+__all__ = ["Erased", "erase_lead", "erase_person", "person_holdings"]
+
+_NOBODY = "erased"
+
+
+@dataclass(frozen=True, slots=True)
+class Erased:
+    """What was erased of a person.
+
+    Attributes:
+        delivered: The threads that had taken them to services, with what each said.
+    """
+
+    leads: int = 0
+    deliveries: int = 0
+    visits: int = 0
+    unfinished: int = 0
+    files: int = 0
+    delivered: Sequence[tuple[str, str]] = ()
+
+
+def person_holdings(engine: Engine, email: str) -> Erased:
+    """Return what is kept of a person, without erasing anything."""
+    with engine.connect() as connection:
+        rows = _leads_of(connection, email)
+        ids, keys = [row.id for row in rows], [row.key for row in rows]
+        seen = {row.visitor for row in rows}
+        return Erased(
+            len(ids),
+            _count(connection, outbox, outbox.c.lead.in_(ids)),
+            _count(connection, visits, visits.c.visitor.in_(seen)),
+            _count(connection, unfinished, _unfinished_of(email)),
+            _count(connection, filed, filed.c.lead_key.in_(keys)), _delivered(connection, ids))
+
+
+def erase_person(engine: Engine, project: Path, email: str) -> Erased:
+    """Erase all that is kept of a person: leads, outbox with its wire texts, halves, files.
+
+    Visits stay counted, but nobody can tell any more whose they were.
+    """
+    held = person_holdings(engine, email)
+    with engine.begin() as connection:
+        _drop(connection, project, _leads_of(connection, email))
+        connection.execute(delete(unfinished).where(_unfinished_of(email)))
+    _forget_pages(engine)
+    return held
+
+
+def erase_lead(engine: Engine, project: Path, lead: int) -> None:
+    """Erase one lead with its deliveries and files."""
+    with engine.begin() as connection:
+        _drop(connection, project, connection.execute(
+            select(leads.c.id, leads.c.key, leads.c.visitor).where(leads.c.id == lead)).all())
+    _forget_pages(engine)
+
+
+def _drop(connection: Connection, project: Path, rows: Sequence[object]) -> None:
+    for row in rows:
+        number, key, visitor = row.id, row.key, row.visitor  # type: ignore[attr-defined]
+        for path in connection.execute(
+                select(filed.c.path).where(filed.c.lead_key == key)).scalars():
+            (project / path).unlink(missing_ok=True)
+        connection.execute(delete(filed).where(filed.c.lead_key == key))
+        connection.execute(delete(outbox).where(outbox.c.lead == number))
+        connection.execute(delete(unfinished).where(unfinished.c.key == key))
+        connection.execute(delete(leads).where(leads.c.id == number))
+        for table in (visits, goals):
+            connection.execute(update(table).where(table.c.visitor == visitor).values(
+                visitor=f"{_NOBODY}-{number}"))
+
+
+def _forget_pages(engine: Engine) -> None:
+    """Have SQLite overwrite what was deleted, in its write-ahead log as well."""
+    if engine.dialect.name == "sqlite":
+        with engine.connect() as connection:
+            connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
+def _leads_of(connection: Connection, email: str) -> Sequence[object]:
+    return connection.execute(select(leads.c.id, leads.c.key, leads.c.visitor).where(
+        func.lower(leads.c.email) == email.strip().lower(), leads.c.email != "")).all()
+
+
+def _unfinished_of(email: str) -> object:
+    return (func.lower(unfinished.c.email) == email.strip().lower()) & (unfinished.c.email != "")
+
+
+def _count(connection: Connection, table: object, where: object) -> int:
+    return int(connection.execute(
+        select(func.count()).select_from(table).where(where)).scalar_one())  # type: ignore[arg-type]
+
+
+def _delivered(connection: Connection, ids: Sequence[int]) -> list[tuple[str, str]]:
+    rows = connection.execute(select(outbox.c.route, outbox.c.result).where(
+        outbox.c.lead.in_(ids), outbox.c.state == "done")).all()
+    return sorted({(row.route, row.result) for row in rows})

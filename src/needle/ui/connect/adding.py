@@ -1,0 +1,91 @@
+"""The buttons that add fields, steps and threads to a form."""
+
+from collections.abc import Callable, Sequence
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QMenu, QToolButton
+
+from needle.core.edit.forms import add_field, add_step, set_route
+from needle.core.edit.wiring import Wanted, proposed_fields
+from needle.core.site.form import FieldRoute, Form, NoticeRoute, Role
+from needle.core.site.ids import new_id
+from needle.core.site.site import Service
+from needle.services.registry import SERVICE_KINDS
+from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.words import ROLE_WORDS
+from needle.ui.session import Session
+from needle.ui.theme import icon
+
+__all__ = ["add_field_button", "add_thread_button"]
+
+
+def _menu_button(words: str, entries: Sequence[tuple[str, Callable[[], object]]]) -> QToolButton:
+    made = QToolButton()
+    made.setText(words)
+    made.setAccessibleName(words)
+    made.setIcon(icon("plus"))
+    made.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
+    made.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
+    menu = QMenu(made)
+    for title, run in entries:
+        action = menu.addAction(title)
+        assert action is not None
+        action.triggered.connect(lambda _=False, r=run: r())
+    made.setMenu(menu)
+    return made
+
+
+def add_field_button(session: Session, form: Form) -> QToolButton:
+    """Return the button that adds a field of a role, or a step."""
+
+    def field(role: Role) -> None:
+        last = form.steps[-1].id if form.steps else ""
+        session.edit("add field", lambda site: add_field(site, form.id, role, step=last))
+
+    entries: list[tuple[str, Callable[[], object]]] = [
+        (words.capitalize(), lambda r=role: field(r)) for role, words in ROLE_WORDS.items()]  # type: ignore[misc]
+    entries.append(("A step", lambda: session.edit(
+        "add step", lambda site: add_step(site, form.id))))
+    return _menu_button("Add a field or step", entries)
+
+
+def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QToolButton:
+    """Return the button that draws a thread to one of the site's services."""
+    entries: list[tuple[str, Callable[[], object]]] = [
+        (f"{service.name} ({SERVICE_KINDS[service.does].label.lower()})",
+         lambda s=service: _add_thread(session, reader, form, s))  # type: ignore[misc]
+        for service in session.site.services if service.does in SERVICE_KINDS]
+    return _menu_button("Add a thread to…", entries)
+
+
+def _add_thread(session: Session, reader: ServiceReader, form: Form, service: Service) -> None:
+    if service.does == "mail":
+        route = NoticeRoute(new_id(), service.id, f"desk@{session.site.address}.example")
+        session.edit("thread to notice", lambda site: set_route(site, form.id, route))
+        return
+    kind, facts = SERVICE_KINDS[service.does], reader.facts(service)
+    if kind.has_targets and (facts is None or not facts.targets):
+        why = facts.words if facts else "it has not answered yet"
+        session.said.emit(f"The lists of {service.name} cannot be read: {why}.", True)
+        return
+    target = next(iter(facts.targets), "") if facts else ""
+    wanted = reader.wanted(service, target)
+    if wanted is None and kind.free_fields:
+        fields = _named_fields(form)
+    else:
+        fields = proposed_fields(form, wanted or [Wanted("EMAIL", "email", True)])
+    fresh = FieldRoute(new_id(), service.id, target, facts.targets.get(target, "")
+                       if facts else "", fields)
+    session.edit("thread", lambda site: set_route(site, form.id, fresh))
+
+
+def _named_fields(form: Form) -> dict[str, str]:
+    """Return names for the fields, from their labels as they are now."""
+    named: dict[str, str] = {}
+    for field in form.fields:
+        words = "".join(sign if sign.isalnum() else " " for sign in field.label.casefold())
+        name = "_".join(words.split()[:3]) or field.role.value
+        while name in named:
+            name += "_2"
+        named[name] = field.id
+    return named

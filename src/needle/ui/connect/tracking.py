@@ -1,0 +1,296 @@
+"""Tracking: the codes, the question for consent, and the trial visit that shows which fire."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtGui import QColor
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QFormLayout,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.tracking import (
+    add_code,
+    delete_code,
+    reach_words,
+    set_code,
+    set_consent,
+)
+from needle.core.leads.firing import Firing
+from needle.core.site.ids import Id
+from needle.core.site.site import Page
+from needle.core.site.tracking import PLACES, PURPOSES
+from needle.practice.addresses import practice_folder, read_address
+from needle.running.children import ChildError
+from needle.ui.build.fields import CodeEdit
+from needle.ui.cards import Card, button, label, panel, scrolled
+from needle.ui.connect.trialvisit import TrialVisit
+from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.ui.outcomes import Outcomes
+from needle.ui.session import Session
+from needle.ui.theme import tokens
+
+__all__ = ["TrackingPart"]
+
+_STATES = {"fired": "fired", "waits": "waits for consent", "wrong": "wrong",
+           "silent": "silent", "absent": "not here"}
+
+
+class TrackingPart(QWidget):
+    """The codes at the left, the chosen one in the middle, the trial visit below.
+
+    Attributes:
+        list: The codes.
+        result: What the trial visit found, by page.
+    """
+
+    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+        super().__init__()
+        self._session = session
+        self._outcomes = outcomes
+        self._chosen: Id = session.site.tracking[0].id if session.site.tracking else ""
+        self._shown: object = None
+        self._visit: TrialVisit | None = None
+        self.list = QListWidget()
+        self.list.setAccessibleName("Tracking codes")
+        self.list.currentItemChanged.connect(lambda *_: self._on_chosen())
+        self.result = QTreeWidget()
+        self.result.setAccessibleName("What fired on which page")
+        self.result.setHeaderLabels(["Page and code", "", "What was seen"])
+        self.result.setColumnWidth(0, 230)
+        self.result.setColumnWidth(1, 130)
+        inside = panel("work")
+        self._top = QHBoxLayout()
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(18, 14, 18, 14)
+        column.addLayout(self._top)
+        column.addWidget(self._visit_card(), 1)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        row.addWidget(self._side())
+        row.addWidget(scrolled(inside), 1)
+
+    def _side(self) -> QWidget:
+        side = panel("side", 220)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(0, 10, 1, 10)
+        title = label("Tracking codes", "title")
+        title.setContentsMargins(14, 0, 0, 0)
+        column.addWidget(title)
+        column.addWidget(self.list, 1)
+        line = QHBoxLayout()
+        line.setContentsMargins(10, 0, 10, 0)
+        line.addWidget(button("New code", self.add))
+        line.addStretch()
+        column.addLayout(line)
+        return side
+
+    def _visit_card(self) -> Card:
+        card = Card("Trial visit", grows=True)
+        self._note = card.note
+        self._stop = button("Stop", self.stop_visit)
+        self._stop.hide()
+        card.head.addWidget(self._stop)
+        card.head.addWidget(button("Visit every live page", self.visit, main=True))
+        card.body.addWidget(self.result)
+        self._hint = label("A clean browser opens every live page as somebody new, agrees to "
+                           "everything, and lists what each code asked for. Outside addresses are "
+                           "answered by the practice receiver.", "dim", wrap=True)
+        card.body.addWidget(self._hint)
+        return card
+
+    # Doing
+
+    def add(self) -> None:
+        """Add a code and choose it."""
+        made: list[Id] = []
+
+        def how(site):  # type: ignore[no-untyped-def]
+            site, fresh = add_code(site)
+            made.append(fresh)
+            return site
+
+        if self._session.edit("new tracking code", how):
+            self._chosen = made[0]
+            self.refresh()
+
+    def delete_chosen(self) -> None:
+        """Delete the chosen code."""
+        code = self._chosen
+        self._session.edit("delete tracking code", lambda site: delete_code(site, code))
+        self.refresh()
+
+    def _change(self, **changes: object) -> None:
+        code = self._chosen
+        self._session.edit("tracking code", lambda site: set_code(site, code, **changes))
+
+    def _consent(self, **changes: object) -> None:
+        self._session.edit("consent", lambda site: set_consent(site, **changes))
+
+    def _on_chosen(self) -> None:
+        item = self.list.currentItem()
+        if item is not None:
+            self._chosen = str(item.data(Qt.ItemDataRole.UserRole))
+            self.refresh()
+
+    # The trial visit
+
+    def visit(self) -> None:
+        """Visit every live page and list what fired."""
+        stand = self._outcomes.stand
+        pages = [page for page in self._session.site.pages if self._outcomes.live_page(page.id)]
+        if stand is None or not stand.port or not pages:
+            self._session.said.emit("No page is live yet. Send one in Publish, then visit it.",
+                                    True)
+            return
+        if self._visit is not None:
+            return
+        try:
+            stand.start_practice("tags")
+        except ChildError as error:
+            self._session.said.emit(f"The practice receiver did not start: {error}", True)
+            return
+        facts = read_address(practice_folder(self._session.folder, "tags")) or {}
+        self.result.clear()
+        self._stop.show()
+        self._visit = TrialVisit(self._session.site, pages, f"http://127.0.0.1:{stand.port}",
+                                 str(facts.get("url", "")))
+        self._visit.visited.connect(self._take)
+        self._visit.progress.connect(lambda done, of: self._note.setText(
+            f"page {min(done + 1, of)} of {of}"))
+        self._visit.ended.connect(self._on_ended)
+        self._visit.begin()
+
+    def stop_visit(self) -> None:
+        """Leave the rest of the pages out."""
+        if self._visit is not None:
+            self._visit.stop("The visit was stopped.")
+
+    def _on_ended(self, words: str) -> None:
+        self._visit = None
+        self._stop.hide()
+        wrong = sum(self.result.topLevelItem(n).data(0, Qt.ItemDataRole.UserRole) or 0  # type: ignore[union-attr]
+                    for n in range(self.result.topLevelItemCount()))
+        self._note.setText(f"{self.result.topLevelItemCount()} pages visited"
+                           + (f", {wrong} faults" if wrong else ", no fault"))
+        if words:
+            self._session.said.emit(words, True)
+
+    def _take(self, page: Page, found: list[Firing]) -> None:
+        look = tokens()
+        colours = {"fired": look.good, "wrong": look.fault, "waits": look.amber,
+                   "silent": look.amber, "absent": look.ink_second}
+        top = QTreeWidgetItem([page.name, "", f"/{page.slug}"])
+        top.setData(0, Qt.ItemDataRole.UserRole, sum(one.state == "wrong" for one in found))
+        for one in found:
+            item = QTreeWidgetItem([one.code.name, _STATES[one.state], one.words])
+            item.setForeground(1, QColor(colours[one.state]))
+            item.setToolTip(2, one.words)
+            top.addChild(item)
+        self.result.addTopLevelItem(top)
+        top.setExpanded(True)
+
+    # Showing
+
+    def refresh(self) -> None:
+        """Show the codes as they are now."""
+        site = self._session.site
+        if not any(code.id == self._chosen for code in site.tracking):
+            self._chosen = site.tracking[0].id if site.tracking else ""
+        self._show_list()
+        if any(edit.changing for edit in self.findChildren(WordsEdit)):
+            return
+        state = (site.tracking, site.consent, site.pages, site.folders, self._chosen)
+        if state != self._shown:
+            self._shown = state
+            while self._top.count():
+                item = self._top.takeAt(0)
+                widget = item.widget() if item else None
+                if widget is not None:
+                    widget.hide()
+                    widget.deleteLater()
+            self._top.addWidget(self._code_card(), 3)
+            self._top.addWidget(self._consent_card(), 2)
+
+    def _show_list(self) -> None:
+        site = self._session.site
+        self.list.blockSignals(True)
+        self.list.clear()
+        for code in site.tracking:
+            off = "" if code.on else " · off"
+            item = QListWidgetItem(f"{code.name}{off}\n{reach_words(site, code.reach)} · "
+                                   f"{code.purpose}")
+            item.setData(Qt.ItemDataRole.UserRole, code.id)
+            self.list.addItem(item)
+            if code.id == self._chosen:
+                self.list.setCurrentItem(item)
+        self.list.blockSignals(False)
+
+    def _code_card(self) -> Card:
+        site = self._session.site
+        code = next((one for one in site.tracking if one.id == self._chosen), None)
+        if code is None:
+            card = Card("No tracking code yet")
+            card.body.addWidget(label("Paste what an advertising or counting service gives you "
+                                      "into a new code, and say where it runs.", "dim", wrap=True))
+            card.body.addWidget(button("New code", self.add))
+            return card
+        card = Card(code.name)
+        name = WordsEdit("Name of the code", code.name)
+        name.kept.connect(lambda words: self._change(name=words.strip()))
+        reach = {"": "the whole site"} | {f.id: f"journey {f.name}" for f in site.folders} | {
+            page.id: f"page {page.name}" for page in site.pages}
+        form = QFormLayout()
+        form.addRow("Name", name)
+        line = QHBoxLayout()
+        for title, attribute, choices, value in (
+                ("Runs on", "reach", reach, code.reach),
+                ("Place", "place", dict(PLACES), code.place),
+                ("Purpose", "purpose", dict(PURPOSES), code.purpose)):
+            choice = ChoiceEdit(title, choices, inherit=False)
+            choice.show_value(value)
+            choice.chosen.connect(lambda chosen, a=attribute: self._change(**{a: chosen}))
+            line.addWidget(choice, 1)
+        form.addRow("Runs on, where, for", line)
+        card.body.addLayout(form)
+        html = CodeEdit("The code, as pasted")
+        html.show_code(code.html)
+        html.kept.connect(lambda words: self._change(html=words))
+        html.setFixedHeight(92)
+        card.body.addWidget(html)
+        foot = QHBoxLayout()
+        on = QCheckBox("sent with the pages")
+        on.setChecked(code.on)
+        on.clicked.connect(lambda yes: self._change(on=yes))
+        foot.addWidget(on)
+        foot.addStretch()
+        foot.addWidget(button("Delete the code", self.delete_chosen))
+        card.body.addLayout(foot)
+        return card
+
+    def _consent_card(self) -> Card:
+        consent = self._session.site.consent
+        card = Card("Consent")
+        asked = QCheckBox("Ask visitors; codes wait for the answer")
+        asked.setChecked(consent.asked)
+        asked.clicked.connect(lambda on: self._consent(asked=on))
+        card.body.addWidget(asked)
+        form = QFormLayout()
+        for name, words in (("words", "Question"), ("accept", "Yes"), ("refuse", "No")):
+            edit = WordsEdit(words, getattr(consent, name))
+            edit.kept.connect(lambda said, n=name: self._consent(**{n: said.strip()}))
+            form.addRow(words, edit)
+        pages = {"": "no page"} | {page.id: page.name for page in self._session.site.pages}
+        policy = ChoiceEdit("Page that tells more", pages, inherit=False)
+        policy.show_value(consent.policy)
+        policy.chosen.connect(lambda page: self._consent(policy=str(page)))
+        form.addRow("More on", policy)
+        card.body.addLayout(form)
+        card.body.addWidget(label("A link to #consent asks again.", "small"))
+        return card
