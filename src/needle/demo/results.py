@@ -100,8 +100,9 @@ def _deliveries(won: list[dict[str, object]], site: Site) -> list[dict[str, obje
         for route in form.routes:
             service = site.service(route.service)
             name = service.name if service else ""
-            words[route.id] = ("notice delivered" if service and service.does == "mail"
-                               else f"{name} added")
+            does = service.does if service else ""
+            words[route.id] = {"mail": "notice delivered", "hook": f"{name} 201"}.get(
+                does, f"{name} added")
     return [{"lead": number, "route": route, "key": f"{row['key']}-{route}", "state": "done",
              "tries": 1, "due": row["at"], "result": words[route], "result_at": row["at"]}
             for number, row in enumerate(won, 1) for route in row["routes"]]  # type: ignore[attr-defined]

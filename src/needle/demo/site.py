@@ -14,23 +14,15 @@ from needle.core.kinds.questions import Answered, Questions
 from needle.core.kinds.testimonial import Testimonial
 from needle.core.readymade.parts import Parts
 from needle.core.site.actions import GoPage, GoSection, OpenPopup
-from needle.core.site.form import (
-    FieldRoute,
-    Form,
-    FormField,
-    NoticeRoute,
-    Role,
-    ShowMessage,
-    ThankPage,
-)
 from needle.core.site.ids import Id, IdSource
 from needle.core.site.look import Look
-from needle.core.site.site import Brand, Brief, Kept, Medium, Page, Service, Site, Swatch, Variant
+from needle.core.site.site import Brand, Brief, Kept, Medium, Page, Site, Swatch, Variant
 from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
 from needle.core.site.widths import Width
 from needle.core.site.words import Run, text
 from needle.demo.course import course_page
+from needle.demo.forms import DemoForms
 
 __all__ = ["as_it_was_sent", "demo_site"]
 
@@ -71,11 +63,11 @@ class _Quillmoor:
         self.home, self.night, self.calendar, self.thanks, self.course = (
             self.ids() for _ in range(5))
         self.footer_kept = self.ids()
-        self.mailbox = Service(id=self.ids(), name="Barn desk mailbox", does="mail",
-                               practice=True)
-        self.list = Service(id=self.ids(), name="Night Post", does="list", practice=True)
-        self.forms = (self._place_form(), self._calendar_form(), self._group_form(),
-                      self._bench_form())
+        made = DemoForms(self.ids, self.thanks)
+        self.services = made.services
+        self.forms = (made.place(), made.calendar(media["calendar"].id), made.group(),
+                      made.bench())
+        self.tracking = made.tracking(self.night)
 
     def site(self, test_started: date) -> Site:
         course = course_page(self.parts, self.course, self.media, self.forms[3],
@@ -95,7 +87,7 @@ class _Quillmoor:
                       "what it costs",
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
             styles=starter_styles(), pages=pages, forms=self.forms,
-            services=(self.mailbox, self.list), media=tuple(self.media.values()),
+            services=self.services, tracking=self.tracking, media=tuple(self.media.values()),
             kept=(footer,))
         return self._split(site, test_started)
 
@@ -123,54 +115,6 @@ class _Quillmoor:
         for node in page.variant("B").nodes():
             raw = raw.replace(node.id, self.ids())
         return msgspec.json.decode(raw, type=Site)
-
-    # Forms
-
-    def _place_form(self) -> Form:
-        name, email, party, source, consent = (self.ids() for _ in range(5))
-        return Form(
-            id=self.ids(), name="Keep me a place", submit="Keep me a place",
-            fields=(
-                FormField(id=name, role=Role.NAME, label="Your name", required=True),
-                FormField(id=email, role=Role.EMAIL, label="E-mail", required=True),
-                FormField(id=party, role=Role.CHOICE, label="How many of you?",
-                          choices=("1", "2", "3–6", "more")),
-                FormField(id=consent, role=Role.CONSENT,
-                          label="Tell me by e-mail if the sky is clear"),
-                FormField(id=source, role=Role.HIDDEN, label="Where they came from",
-                          source="utm_source")),
-            after=ThankPage(self.thanks),
-            routes=(
-                FieldRoute(id=self.ids(), service=self.list.id, target="meteor-guests",
-                           target_name="Meteor guests",
-                           fields={"EMAIL": email, "FULL_NAME": name, "PARTY_SIZE": party}),
-                NoticeRoute(id=self.ids(), service=self.mailbox.id,
-                            to="desk@quillmoor.example")))
-
-    def _calendar_form(self) -> Form:
-        email = FormField(id=self.ids(), role=Role.EMAIL, label="E-mail", required=True)
-        return Form(
-            id=self.ids(), name="Sky calendar", submit="Send me the calendar", fields=(email,),
-            after=ShowMessage("Thank you. The calendar is on its way to your mailbox."),
-            routes=(FieldRoute(id=self.ids(), service=self.list.id, target="sky-calendar",
-                               target_name="Sky calendar", fields={"EMAIL": email.id}),))
-
-    def _group_form(self) -> Form:
-        return Form(id=self.ids(), name="Group visit", submit="Ask for a date", fields=(
-            FormField(id=self.ids(), role=Role.EMAIL, label="E-mail", required=True),
-            FormField(id=self.ids(), role=Role.LONG, label="Who is coming, and when?")))
-
-    def _bench_form(self) -> Form:
-        name, email, when = (self.ids() for _ in range(3))
-        return Form(
-            id=self.ids(), name="A place at the bench", submit="Ask for a place",
-            fields=(FormField(id=name, role=Role.NAME, label="Your name", required=True),
-                    FormField(id=email, role=Role.EMAIL, label="E-mail", required=True),
-                    FormField(id=when, role=Role.CHOICE, label="Which weekend?",
-                              choices=("March", "October", "either"))),
-            after=ThankPage(self.thanks),
-            routes=(NoticeRoute(id=self.ids(), service=self.mailbox.id,
-                                to="desk@quillmoor.example"),))
 
     # Parts that pages share
 

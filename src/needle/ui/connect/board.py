@@ -84,7 +84,7 @@ class Board(QWidget):
         self._left, self._right = QVBoxLayout(), QVBoxLayout()
         self._right.setSpacing(10)
         row = QHBoxLayout(self)
-        row.setContentsMargins(22, 14, 22, 14)
+        row.setContentsMargins(22, 10, 22, 10)
         row.addLayout(self._left, 6)
         row.addSpacing(150)
         row.addLayout(self._right, 7)
@@ -165,10 +165,10 @@ class Board(QWidget):
         card.note.hide()
         self._row(card, BoardRow(("form",), "", form.name, "", steps)).words.setProperty(
             "role", "title")
-        for step in form.steps or (None,):
+        for number, step in enumerate(form.steps or (None,), 1):
             if step is not None:
                 note = _only_words(form, step)
-                row = BoardRow(("step", step.id), "", step.name, note, "step")
+                row = BoardRow(("step", step.id), "", step.name, note, f"step {number}")
                 row.words.setProperty("role", "dim")
                 self._row(card, row)
             for field in form.asked_in(step.id if step else ""):
@@ -177,7 +177,7 @@ class Board(QWidget):
             if field.role is Role.HIDDEN:
                 self._row(card, _field_row(form, field))
         line = QHBoxLayout()
-        line.setContentsMargins(8, 3, 8, 3)
+        line.setContentsMargins(8, 0, 8, 0)
         line.addWidget(add_field_button(self._session, form))
         line.addStretch()
         card.body.addLayout(line)

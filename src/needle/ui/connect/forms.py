@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import (
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
+    QSizePolicy,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -86,7 +87,7 @@ class FormsPart(QWidget):
         self._views.addWidget(area)
         self._views.addWidget(self.table)
         below = panel("tray")
-        below.setFixedHeight(186)
+        below.setFixedHeight(180)
         inner = QVBoxLayout(below)
         inner.setContentsMargins(0, 6, 0, 0)
         inner.setSpacing(2)
@@ -103,6 +104,7 @@ class FormsPart(QWidget):
         head.addWidget(self._again)
         self.shape = Segments("Threads", {"board": "Board", "table": "Table"})
         self.shape.chosen.connect(self.show_as)
+        self.shape.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         head.addWidget(self.shape)
         inner.addLayout(head)
         self._below = QStackedWidget()

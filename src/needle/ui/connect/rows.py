@@ -12,7 +12,7 @@ from needle.ui.theme import tokens
 
 __all__ = ["BoardRow"]
 
-_HIGH = 27
+_HIGH = 24
 
 
 class BoardRow(QWidget):

@@ -215,8 +215,9 @@ class TrackingPart(QWidget):
                 if widget is not None:
                     widget.hide()
                     widget.deleteLater()
-            self._top.addWidget(self._code_card(), 3)
-            self._top.addWidget(self._consent_card(), 2)
+            top = Qt.AlignmentFlag.AlignTop
+            self._top.addWidget(self._code_card(), 3, top)
+            self._top.addWidget(self._consent_card(), 2, top)
 
     def _show_list(self) -> None:
         site = self._session.site

@@ -1,7 +1,7 @@
 """The trial visit: every live page opened in a clean browser, and which codes fired on it."""
 
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 import httpx
 from PyQt6.QtCore import QObject, QTimer, pyqtSignal
@@ -42,7 +42,9 @@ class TrialVisit(QObject):
         self._at = -1
         self._visitor: HiddenVisitor | None = None
         self._began = self._agreed = 0.0
+        self._then: Callable[[], None] = self._agree
         self._settle = QTimer(self, singleShot=True, interval=_SETTLE_MS)
+        self._settle.timeout.connect(lambda: self._then())
 
     def begin(self) -> None:
         """Visit the first page."""
@@ -78,9 +80,8 @@ class TrialVisit(QObject):
             return
         self._wait(self._agree)
 
-    def _wait(self, then) -> None:  # type: ignore[no-untyped-def]
-        self._settle.disconnect() if self._settle.receivers(self._settle.timeout) else None
-        self._settle.timeout.connect(then)
+    def _wait(self, then: Callable[[], None]) -> None:
+        self._then = then
         self._settle.start()
 
     def _agree(self) -> None:
