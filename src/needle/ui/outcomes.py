@@ -12,7 +12,8 @@ from needle.core.site.ids import Id
 from needle.core.site.site import Page
 from needle.publish.live import Live, LivePage, live_folder, read_live, read_sent
 from needle.running.stand import Stand
-from needle.store.results.counting import PageCount, count_leads, page_counts
+from needle.store.results.book import count_leads
+from needle.store.results.counting import PageCount, page_counts
 from needle.store.results.tables import open_results
 from needle.ui.session import Session
 

@@ -2,9 +2,9 @@
 
 import csv
 import io
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 
-__all__ = ["safe_cell", "to_csv"]
+__all__ = ["csv_parts", "safe_cell", "to_csv"]
 
 _STARTERS = ("=", "+", "-", "@", "\t", "\r", "\n", "＝", "＋", "－", "＠")
 
@@ -26,8 +26,19 @@ def safe_cell(value: str) -> str:
 
 def to_csv(header: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
     """Return a table as CSV (RFC 4180), every cell made safe."""
+    return "".join(csv_parts(header, rows))
+
+
+def csv_parts(header: Sequence[str], rows: Iterable[Sequence[str]], at_once: int = 2000,
+              ) -> Iterator[str]:
+    """Yield a table as CSV in parts of so many rows, so that no table is too long."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\r\n")
     writer.writerow([safe_cell(cell) for cell in header])
-    writer.writerows([safe_cell(cell) for cell in row] for row in rows)
-    return out.getvalue()
+    for number, row in enumerate(rows, 1):
+        writer.writerow([safe_cell(cell) for cell in row])
+        if number % at_once == 0:
+            yield out.getvalue()
+            out.seek(0)
+            out.truncate()
+    yield out.getvalue()

@@ -1,18 +1,14 @@
-"""Reading results: visitors, conversions and the lead book."""
+"""Reading results: visitors and conversions."""
 
-import json
-from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from datetime import UTC, datetime
 from typing import Any
 
-from sqlalchemy import Engine, Select, Subquery, and_, func, or_, select, union_all
+from sqlalchemy import Engine, Select, Subquery, func, select, union_all
 
 from needle.core.site.ids import Id
 from needle.store.results.tables import goals, leads, visits
 
-__all__ = ["Lead", "PageCount", "count_leads", "daily_counts", "leads_csv_rows", "list_leads",
-           "page_counts", "robot_count"]
+__all__ = ["PageCount", "daily_counts", "page_counts", "robot_count"]
 
 _DAY_MS = 86_400_000
 
@@ -30,22 +26,6 @@ class PageCount:
     def rate(self) -> float:
         """Conversions per visitor; 0 without visitors."""
         return self.conversions / self.visitors if self.visitors else 0.0
-
-
-@dataclass(frozen=True, slots=True)
-class Lead:
-    """A row of the lead book."""
-
-    id: int
-    at: datetime
-    form_name: str
-    page: Id
-    variant: str
-    email: str
-    answers: Sequence[tuple[str, str, str]]
-    robot: bool
-    signs: str
-    source: str
 
 
 def page_counts(engine: Engine) -> list[PageCount]:
@@ -79,7 +59,7 @@ def _there() -> Subquery:
 def _conversions() -> tuple[Select[Any], Select[Any]]:
     return (
         select(leads.c.page, leads.c.variant, leads.c.visitor, leads.c.at).where(
-            leads.c.robot.is_(False)),
+            leads.c.robot.is_(False), leads.c.trial.is_(False)),
         select(goals.c.page, goals.c.variant, goals.c.visitor, goals.c.at))
 
 
@@ -109,61 +89,8 @@ def daily_counts(engine: Engine, page: Id) -> dict[str, list[tuple[int, int, int
             for variant, of in days.items()}
 
 
-def _matching(search: str, robots: bool, form: Id = "") -> object:
-    tests = [] if robots else [leads.c.robot.is_(False)]
-    if form:
-        tests.append(leads.c.form == form)
-    for word in search.split():
-        escaped = word.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-        tests.append(or_(*(column.ilike(f"%{escaped}%", escape="\\")
-                           for column in (leads.c.email, leads.c.answers, leads.c.form_name,
-                                          leads.c.source))))
-    return and_(True, *tests)
-
-
-def count_leads(engine: Engine, search: str = "", robots: bool = False, form: Id = "") -> int:
-    """Return how many leads match."""
-    with engine.connect() as connection:
-        return connection.execute(select(func.count()).select_from(leads).where(
-            _matching(search, robots, form))).scalar_one()  # type: ignore[arg-type]
-
-
 def robot_count(engine: Engine) -> int:
     """Return how many leads were put aside as robots."""
     with engine.connect() as connection:
         return connection.execute(select(func.count()).select_from(leads).where(
             leads.c.robot.is_(True))).scalar_one()
-
-
-def list_leads(engine: Engine, search: str = "", robots: bool = False, limit: int = 200,
-               offset: int = 0) -> list[Lead]:
-    """Return leads, newest first, whose words hold every word of `search`."""
-    query = select(leads).where(_matching(search, robots)).order_by(  # type: ignore[arg-type]
-        leads.c.at.desc(), leads.c.id.desc()).limit(limit).offset(offset)
-    with engine.connect() as connection:
-        return [_lead(row) for row in connection.execute(query)]
-
-
-def _lead(row: object) -> Lead:
-    r = row
-    return Lead(r.id, datetime.fromtimestamp(r.at / 1000, UTC), r.form_name, r.page,  # type: ignore[attr-defined]
-                r.variant, r.email, [tuple(a) for a in json.loads(r.answers)], r.robot,  # type: ignore[attr-defined]
-                r.signs, r.source)  # type: ignore[attr-defined]
-
-
-def leads_csv_rows(engine: Engine, page_names: dict[Id, str], search: str = "",
-                   ) -> tuple[list[str], Iterator[list[str]]]:
-    """Return header and rows of the whole lead book, robots marked, for CSV."""
-    every = list_leads(engine, search, robots=True, limit=1_000_000)
-    labels = list(dict.fromkeys(label for lead in every for _, label, _ in lead.answers))
-    header = ["When (UTC)", "Form", "Page", "Variant", "Source", "Robot", "Signs", *labels]
-
-    def rows() -> Iterator[list[str]]:
-        for lead in every:
-            held = {label: answer for _, label, answer in lead.answers}
-            yield [lead.at.strftime("%Y-%m-%d %H:%M:%S"), lead.form_name,
-                   page_names.get(lead.page, lead.page), lead.variant, lead.source,
-                   "robot" if lead.robot else "", lead.signs,
-                   *(held.get(label, "") for label in labels)]
-
-    return header, rows()

@@ -37,6 +37,7 @@ visits = Table(
     Column("campaign", String(120), nullable=False, default=""),
     Column("device", String(10), nullable=False, default=""),
     Index("visits_by_page", "page", "variant", "visitor"),
+    Index("visits_by_visitor", "visitor", "at"),
 )
 
 # Clicks that the marketer counts as conversions.
@@ -75,7 +76,7 @@ leads = Table(
     Column("tags", Text, nullable=False, default="", server_default=""),
     Index("leads_by_page", "page", "variant", "robot", "visitor"),
     Index("leads_by_time", "at"),
-    Index("leads_by_email", "email"),
+    Index("leads_by_email", "email", "id"),
     Index("leads_by_robot", "robot", "trial", "id"),
     Index("leads_by_form", "form", "robot", "id"),
     Index("leads_by_status", "status", "robot", "id"),
@@ -149,8 +150,6 @@ def _add_columns(engine: Engine) -> None:
     for table in _metadata.sorted_tables:
         known = {column["name"] for column in inspect(engine).get_columns(table.name)}
         lacking = [column for column in table.columns if column.name not in known]
-        if not lacking:
-            continue
         with engine.begin() as connection:
             for column in lacking:
                 kind = column.type.compile(engine.dialect)

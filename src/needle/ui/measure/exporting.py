@@ -1,0 +1,96 @@
+"""Writing leads to files, beside the window."""
+
+import os
+import tempfile
+from collections.abc import Mapping
+from pathlib import Path
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+
+from needle.core.leads.contacts import contact_cards
+from needle.core.leads.export import csv_parts
+from needle.core.site.form import Role
+from needle.core.site.ids import Id
+from needle.core.site.site import Site
+from needle.store.files import write_atomically
+from needle.store.results.book import Filter, Lead, leads_csv_rows, list_leads
+from needle.ui.outcomes import Outcomes
+
+__all__ = ["Export", "export_cards"]
+
+_CARD_FIELDS = {Role.NAME: "FN", Role.GIVEN: "GIVEN", Role.FAMILY: "FAMILY", Role.EMAIL: "EMAIL",
+                Role.PHONE: "TEL", Role.COMPANY: "ORG"}
+
+
+class Export(QRunnable):
+    """Writes leads as CSV, a part at a time; the file stands there whole or not at all."""
+
+    class Said(QObject):
+        """Tells the window how it went: words, and whether they are a fault."""
+
+        told = pyqtSignal(str, bool)
+
+    def __init__(self, outcomes: Outcomes, of: Filter, page_names: Mapping[Id, str], path: Path,
+                 ) -> None:
+        super().__init__()
+        self.said = self.Said()
+        self._engine, self._filter = outcomes.engine, of
+        self._names, self._path = page_names, path
+        self.setAutoDelete(False)
+
+    def begin(self) -> None:
+        """Write in a thread of its own."""
+        pool = QThreadPool.globalInstance()
+        assert pool is not None
+        pool.start(self)
+
+    def run(self) -> None:
+        try:
+            self._write()
+        except OSError as error:
+            self.said.told.emit(f"{self._path} cannot be written: {error.strerror}.", True)
+        except SQLAlchemyError as error:
+            self.said.told.emit(f"The leads cannot be read: {type(error).__name__}.", True)
+        else:
+            self.said.told.emit(f"The leads are in {self._path}, robots marked.", False)
+
+    def _write(self) -> None:
+        handle, temporary = tempfile.mkstemp(dir=self._path.parent, prefix=".new-")
+        try:
+            with os.fdopen(handle, "w", encoding="utf-8-sig", newline="") as file:
+                for part in csv_parts(*leads_csv_rows(self._engine, self._names, self._filter)):
+                    file.write(part)
+                file.flush()
+                os.fsync(file.fileno())
+            os.chmod(temporary, 0o644)
+            os.replace(temporary, self._path)
+        except BaseException:
+            Path(temporary).unlink(missing_ok=True)
+            raise
+
+
+def export_cards(engine: Engine, site: Site, of: Filter, path: Path) -> tuple[str, bool]:
+    """Write leads as contacts, one for each e-mail; return words, and whether they are a fault."""
+    roles = {field.id: field.role for form in site.forms for field in form.fields}
+    people: dict[str, dict[str, str]] = {}
+    before = 0
+    while rows := list_leads(engine, of, 2000, before):
+        before = rows[-1].id
+        for lead in rows:
+            people.setdefault(lead.email.casefold() or lead.key, _card(lead, roles))
+    try:
+        write_atomically(path, contact_cards(people.items()).encode())
+    except OSError as error:
+        return f"{path} cannot be written: {error.strerror}.", True
+    return f"{len(people)} contacts are in {path}.", False
+
+
+def _card(lead: Lead, roles: Mapping[Id, Role]) -> dict[str, str]:
+    card = {"EMAIL": lead.email}
+    for field, _, answer in lead.answers:
+        role = roles.get(field)
+        if role in _CARD_FIELDS:
+            card[_CARD_FIELDS[role]] = answer
+    return {name: value for name, value in card.items() if value}
