@@ -32,6 +32,7 @@ from needle.core.site.site import Code, Page, Site
 from needle.core.site.tree import walk
 from needle.core.snags.finding import find_snags
 from needle.store.media import EditPictures, PublishedPictures
+from tests.core.test_render import context
 from tests.sites import PAGE, THANKS, small_site
 
 
@@ -129,7 +130,7 @@ class PopupTest(unittest.TestCase):
             self.assertIn('data-again="1"', out)
             self.assertNotIn("data-again", edited(after, page))
             alone = change(after, "button1", lambda b: msgspec.structs.replace(b, actions=()))
-            self.assertIn("popup", runtime_parts(alone.page(PAGE).variants[0], False))
+            self.assertIn("popup", runtime_parts(context(alone), False))
 
     def test_closers_size_and_place(self) -> None:
         site = small_site()

@@ -15,7 +15,8 @@ from needle.core.snags.finding import find_snags
 from needle.demo.paint import PICTURES
 from needle.demo.results import fill_results
 from needle.demo.site import as_it_was_sent, demo_site
-from needle.store.results.counting import count_leads, page_counts, robot_count
+from needle.store.results.book import count_leads
+from needle.store.results.counting import page_counts, robot_count
 from needle.store.results.tables import open_results
 
 MEDIA = {name: Medium(id=f"m{number}", name=name, file=f"{name}.webp", width=1600, height=1200,

@@ -27,7 +27,8 @@ from needle.core.site.site import Medium, Site
 from needle.core.site.widths import Width
 from needle.publish.live import send_pages
 from needle.store.project import Project
-from needle.store.results.counting import list_leads, page_counts
+from needle.store.results.book import list_leads
+from needle.store.results.counting import page_counts
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, NAME, PAGE, small_site
 

@@ -7,7 +7,8 @@ from needle.core.site.site import Site
 from needle.practice.addresses import practice_folder
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages, take_off
-from needle.store.results.counting import list_leads, page_counts
+from needle.store.results.book import Filter, list_leads
+from needle.store.results.counting import page_counts
 from needle.store.results.tables import outbox
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, PAGE, small_site
@@ -37,7 +38,7 @@ class LeadTest(StallTest):
     def test_a_bare_post_is_kept_as_a_robot_and_neither_sent_nor_counted(self) -> None:
         answer = self.visitor.post("/_needle/lead/form1", data={EMAIL: "bot@mail.example"})
         self.assertEqual(answer.status_code, 303)
-        (lead,) = list_leads(self.engine, robots=True)
+        (lead,) = list_leads(self.engine, Filter(robots="with"))
         self.assertTrue(lead.robot)
         self.assertIn("without the page's script", lead.signs)
         time.sleep(1)
@@ -52,7 +53,7 @@ class LeadTest(StallTest):
 
     def test_from_another_site_is_put_aside(self) -> None:
         self.post(self.answers(), Origin="https://elsewhere.example")
-        (lead,) = list_leads(self.engine, robots=True)
+        (lead,) = list_leads(self.engine, Filter(robots="with"))
         self.assertIn("another site", lead.signs)
 
     def test_bad_answers_are_refused_in_words_and_nothing_is_kept(self) -> None:
@@ -69,7 +70,7 @@ class LeadTest(StallTest):
         self.assertIn("UTF-8", latin.text)
         huge = self.visitor.post("/_needle/lead/form1", data={EMAIL: "x" * 300_000})
         self.assertEqual(huge.status_code, 400)
-        self.assertEqual(list_leads(self.engine, robots=True), [])
+        self.assertEqual(list_leads(self.engine, Filter(robots="with")), [])
 
     def test_line_breaks_and_markup_stay_plain_words(self) -> None:
         self.post(self.answers(name1="Ro\r\nBcc: all@mail.example <b>x</b>"))

@@ -1,3 +1,4 @@
+import sqlite3
 import tempfile
 import threading
 import unittest
@@ -5,25 +6,40 @@ from pathlib import Path
 
 from needle.core.leads.export import to_csv
 from needle.store.keys import keys_file, read_key, write_key
-from needle.store.results.counting import (
+from needle.store.results.book import (
+    Filter,
+    change_lead,
     count_leads,
-    daily_counts,
+    known_tags,
     leads_csv_rows,
     list_leads,
-    page_counts,
+    list_unfinished,
+    way_of,
 )
+from needle.store.results.counting import daily_counts, page_counts
 from needle.store.results.deliveries import (
+    GIVE_UP_MS,
     LEASE_MS,
     Outcome,
+    deliveries_of,
     pause_ms,
     recent_deliveries,
     record,
+    release_held,
+    resend,
     retry_now,
     take_due,
     waiting_by_route,
 )
+from needle.store.results.erasing import erase_person, person_holdings
 from needle.store.results.tables import open_results
-from needle.store.results.taking import NewLead, take_lead, take_visit
+from needle.store.results.taking import (
+    NewLead,
+    Unfinished,
+    take_lead,
+    take_unfinished,
+    take_visit,
+)
 
 DAY = 86_400_000
 
@@ -55,13 +71,13 @@ class CountingTest(ResultsTest):
         self.visit("v3", "B")
         take_lead(self.engine, lead("a"))
         take_lead(self.engine, lead("b"))
-        take_lead(self.engine, lead("c", visitor="v2", signs=("too fast",)))
+        take_lead(self.engine, lead("c", visitor="v2", signs=("too fast",), robot=True))
         counts = {c.variant: (c.visitors, c.conversions) for c in page_counts(self.engine)}
         self.assertEqual(counts, {"A": (2, 1), "B": (1, 0)})
 
     def test_who_sent_a_form_was_there_even_if_no_visit_was_reported(self) -> None:
         take_lead(self.engine, lead("a"))
-        take_lead(self.engine, lead("r", visitor="robot", signs=("too fast",)))
+        take_lead(self.engine, lead("r", visitor="robot", signs=("too fast",), robot=True))
         (count,) = page_counts(self.engine)
         self.assertEqual((count.visitors, count.conversions, count.rate), (1, 1, 1.0))
         self.assertEqual(daily_counts(self.engine, "p1"), {"A": [(0, 1, 1)]})
@@ -87,18 +103,89 @@ class CountingTest(ResultsTest):
         take_lead(self.engine, lead("anna"))
         take_lead(self.engine, lead("bert", answers=[("n", "Name", "Bert")]))
         for words, found in (("anna", 1), ("PLACES", 2), ("anna bert", 0), ("100%_x", 1),
-                             ("%", 1), ("'; DROP TABLE leads", 0)):
+                             ("an", 1), ('"quoted"', 0), ("'; DROP TABLE leads", 0)):
             with self.subTest(words):
-                self.assertEqual(count_leads(self.engine, words), found)
-                self.assertEqual(len(list_leads(self.engine, words)), found)
+                self.assertEqual(count_leads(self.engine, Filter(words)), found)
+                self.assertEqual(len(list_leads(self.engine, Filter(words))), found)
 
     def test_the_export_marks_robots_and_is_safe(self) -> None:
         take_lead(self.engine, lead("a", answers=[("n", "Name", "=HYPERLINK(1)")]))
-        take_lead(self.engine, lead("b", signs=("filled in 0.1 s",)))
-        out = to_csv(*leads_csv_rows(self.engine, {"p1": "Night"}))
+        take_lead(self.engine, lead("b", signs=("filled in 0.1 s",), robot=True))
+        out = to_csv(*leads_csv_rows(self.engine, {"p1": "Night"}, Filter(robots="with")))
         self.assertIn("'=HYPERLINK(1)", out)
         self.assertIn("robot,filled in 0.1 s", out)
         self.assertIn("Night", out)
+
+
+class BookTest(ResultsTest):
+    def test_marks_and_filters_find_each_other(self) -> None:
+        for key in ("a", "b", "c"):
+            take_lead(self.engine, lead(key, email="same@mail.example"))
+        newest, *_ = list_leads(self.engine)
+        change_lead(self.engine, newest.id, status="won", tags=["guide ", "a|b", "guide"])
+        self.assertEqual(known_tags(self.engine), ["a b", "guide"])
+        for of, found in ((Filter(tag="guide"), 1), (Filter(tag="guid"), 0), (Filter("guide"), 1),
+                          (Filter(status="won"), 1), (Filter(status="lost"), 0),
+                          (Filter(one_each=True), 1), (Filter(form="f1"), 3),
+                          (Filter(robots="only"), 0), (Filter(since_ms=1001), 0)):
+            with self.subTest(of):
+                self.assertEqual(len(list_leads(self.engine, of)), found)
+        self.assertEqual(len(list_leads(self.engine, before=newest.id)), 2)
+        self.assertEqual(count_leads(self.engine, most=1), 2)
+        self.assertEqual(len(way_of(self.engine, newest).others), 2)
+
+    def test_a_trial_is_neither_listed_nor_counted(self) -> None:
+        take_lead(self.engine, lead("a", trial=True))
+        self.assertEqual(list_leads(self.engine, Filter(robots="with")), [])
+        self.assertEqual(page_counts(self.engine), [])
+
+    def test_halves_are_kept_until_the_lead_comes(self) -> None:
+        half = Unfinished(key="k", at_ms=5, visitor="v", form="f1", form_name="Places", page="p1",
+                          variant="A", email="", answers=[("n", "Name", "Ro")])
+        take_unfinished(self.engine, half)
+        take_unfinished(self.engine, half)
+        self.assertEqual([one.answers for one in list_unfinished(self.engine)],
+                         [[("n", "Name", "Ro")]])
+        take_lead(self.engine, lead("k"))
+        take_unfinished(self.engine, half)
+        self.assertEqual(list_unfinished(self.engine), [])
+
+    def test_a_person_is_erased_everywhere(self) -> None:
+        project = Path(self.engine.url.database or "").parent
+        sent = project / "attachments" / "x.pdf"
+        sent.parent.mkdir()
+        sent.write_bytes(b"%PDF-")
+        for key, email in (("a", "Ann@mail.example"), ("b", "bob@mail.example")):
+            take_lead(self.engine, lead(key, visitor=key, email=email, files=[
+                ("f", "cv.pdf", "attachments/x.pdf")] if key == "a" else ()))
+            self.visit(key)
+        (due, *_) = take_due(self.engine, 2000)
+        record(self.engine, [(due, Outcome("done", "added", "PUT Ann@mail.example"))], 2000)
+        self.assertEqual(person_holdings(self.engine, "ann@MAIL.example").files, 1)
+        erased = erase_person(self.engine, project, "ann@mail.example ")
+        self.assertEqual((erased.leads, erased.deliveries, erased.visits), (1, 2, 1))
+        self.assertEqual(list(erased.delivered), [("r1", "added")])
+        self.assertFalse(sent.exists())
+        self.assertEqual([one.email for one in list_leads(self.engine)], ["bob@mail.example"])
+        self.engine.dispose()
+        for file in project.glob("results.db*"):
+            self.assertNotIn(b"nn@mail.example", file.read_bytes())
+
+    def test_results_of_an_earlier_needle_get_what_they_lack(self) -> None:
+        old = Path(self.engine.url.database or "").with_name("old.db")
+        with sqlite3.connect(old) as base:
+            base.executescript(
+                "CREATE TABLE leads (id INTEGER PRIMARY KEY, key VARCHAR(64) UNIQUE NOT NULL, at "
+                "BIGINT NOT NULL, visitor VARCHAR(40) NOT NULL, form VARCHAR(16) NOT NULL, "
+                "form_name VARCHAR(200) NOT NULL, page VARCHAR(16) NOT NULL, variant VARCHAR(2) "
+                "NOT NULL, email VARCHAR(320) NOT NULL, answers TEXT NOT NULL, robot BOOLEAN NOT "
+                "NULL, signs TEXT NOT NULL, source VARCHAR(120) NOT NULL);"
+                "INSERT INTO leads VALUES (1,'k',5,'v','f','Form','p','A','old@mail.example',"
+                "'[]',0,'','poster')")
+        engine = open_results(old)
+        self.addCleanup(engine.dispose)
+        (kept,) = list_leads(engine, Filter("poster"))
+        self.assertEqual((kept.email, kept.status, kept.trial), ("old@mail.example", "new", False))
 
 
 class OutboxTest(ResultsTest):
@@ -116,8 +203,8 @@ class OutboxTest(ResultsTest):
     def test_failed_tries_wait_and_can_be_tried_at_once(self) -> None:
         take_lead(self.engine, lead("a"))
         first, second = take_due(self.engine, 2000)
-        record(self.engine, first, Outcome("waiting", "it answered 503"), 2000)
-        record(self.engine, second, Outcome("done", "added"), 2000)
+        record(self.engine, [(first, Outcome("waiting", "it answered 503")),
+                             (second, Outcome("done", "added", "PUT x", "201"))], 2000)
         self.assertEqual(waiting_by_route(self.engine), {"r1": 1})
         self.assertEqual(take_due(self.engine, 2500), [])
         self.assertEqual(retry_now(self.engine, 2600), 1)
@@ -127,8 +214,38 @@ class OutboxTest(ResultsTest):
         self.assertEqual(row.email, "a@mail.example")
         self.assertEqual([s.result for s in sent], ["it answered 503", "added"])
 
+    def test_a_persons_leads_go_in_their_order_and_others_do_not_wait(self) -> None:
+        for key, email in (("a1", "ann@x"), ("b1", "bob@x"), ("a2", "Ann@x")):
+            take_lead(self.engine, lead(key, email=email, routes=("r1",)))
+        first, other = take_due(self.engine, 2000)
+        self.assertEqual((first.key, other.key), ("a1-r1", "b1-r1"))
+        self.assertEqual(take_due(self.engine, 2000), [])
+        record(self.engine, [(first, Outcome("waiting", "503"))], 2000)
+        self.assertEqual(take_due(self.engine, 2100), [])
+        (again,) = take_due(self.engine, 4000)
+        record(self.engine, [(again, Outcome("done", "added"))], 4000)
+        self.assertEqual([due.key for due in take_due(self.engine, 4000)], ["a2-r1"])
+
+    def test_after_days_it_is_given_up_said_and_can_be_sent_by_hand(self) -> None:
+        take_lead(self.engine, lead("a", routes=("r1",)))
+        late = 1001 + GIVE_UP_MS
+        (due,) = take_due(self.engine, late)
+        record(self.engine, [(due, Outcome("waiting", "503"))], late)
+        (sent,) = deliveries_of(self.engine, due.lead)
+        self.assertEqual((sent.state, sent.result), ("refused", "given up after 5 days: 503"))
+        self.assertEqual(take_due(self.engine, late * 2), [])
+        resend(self.engine, sent.id, late)
+        self.assertEqual(len(take_due(self.engine, late)), 1)
+
+    def test_held_deliveries_wait_for_the_visitor(self) -> None:
+        take_lead(self.engine, lead("a" * 20, routes=("r1",), first=("confirm",), held=True))
+        self.assertEqual([due.route for due in take_due(self.engine, 2000)], ["confirm"])
+        self.assertFalse(release_held(self.engine, "unknown", 3000))
+        self.assertTrue(release_held(self.engine, "a" * 20, 3000))
+        self.assertEqual([due.route for due in take_due(self.engine, 3000)], ["r1"])
+
     def test_robots_have_no_deliveries(self) -> None:
-        take_lead(self.engine, lead("a", signs=("too fast",)))
+        take_lead(self.engine, lead("a", signs=("too fast",), robot=True))
         self.assertEqual(take_due(self.engine, 9_999_999), [])
 
 

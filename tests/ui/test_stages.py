@@ -5,19 +5,33 @@ import time
 import unittest
 from pathlib import Path
 
-from needle.services.access import list_access
 from PIL import Image
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QFontMetrics
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QComboBox, QLabel, QLineEdit, QPushButton, QToolButton, QWidget
+from PyQt6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QToolButton,
+    QWidget,
+)
 
+from needle.core.edit.forms import add_field, add_step
 from needle.core.edit.nodes import set_field
 from needle.core.edit.pages import split_page
-from needle.core.site.form import ListRoute, Role, ShowMessage, ThankPage
+from needle.core.site.form import FieldRoute, Only, Role, ShowMessage, ThankPage
 from needle.core.site.site import Site
 from needle.publish.live import read_live
+from needle.store.keys import read_key
+from needle.store.results.book import Filter
+from needle.store.results.deliveries import Outcome, record, take_due
+from needle.store.results.filters import kept_filters, write_filters
 from needle.store.results.taking import NewLead, take_lead, take_visit
+from needle.ui.connect.adding import add_thread
+from needle.ui.measure.exporting import export_cards
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 from tests.ui.desk import APP, DeskTest
 
@@ -60,24 +74,101 @@ class ConnectTest(StageTest):
     def form(self):
         return self.session.site.form(FORM)
 
+    @property
+    def stage(self):
+        return self.window.stages["Connect"]
+
+    @property
+    def board(self):
+        return self.stage.forms.board
+
+    def settled(self) -> None:
+        self.window.refresh()
+        QTest.qWait(150)
+
+    def choose(self, *name: str) -> None:
+        self.settled()
+        self.board.focus_row(name)
+        QTest.qWait(50)
+
+    def key(self, key: Qt.Key) -> None:
+        QTest.keyClick(APP.focusWidget(), key)
+
+    def drag(self, source: tuple[str, ...], goal: tuple[str, ...] | QPoint) -> None:
+        self.settled()
+        row = self.board.row_of(source)
+        end = goal if isinstance(goal, QPoint) else row.mapFrom(
+            self.board, self.board.row_of(goal).mapTo(self.board, QPoint(20, 8)))
+        QTest.mousePress(row, Qt.MouseButton.LeftButton, pos=QPoint(20, 8))
+        for part in (3, 2, 1):
+            QTest.mouseMove(row, QPoint(20, 8) + (end - QPoint(20, 8)) / part)
+        QTest.mouseRelease(row, Qt.MouseButton.LeftButton, pos=end)
+
+    def fields(self) -> dict[str, str]:
+        return dict(self.form().routes[0].fields)
+
     def test_a_label_is_changed_and_the_mapping_holds(self) -> None:
         routes = self.form().routes
-        self.write("Label of the e-mail field", "Where can we write?")
+        self.choose("field", EMAIL)
+        self.write("Label of the field", "Where can we write?")
         self.assertEqual(self.form().field(EMAIL).label, "Where can we write?")
         self.assertEqual(self.form().routes, routes)
         self.session.undo()
         self.assertEqual(self.form().field(EMAIL).label, "E-mail")
 
-    def test_a_thread_is_cut_and_drawn_again(self) -> None:
-        self.pick("What fills FULL_NAME", "")
-        self.assertEqual(dict(self.form().routes[0].fields), {EMAIL: "EMAIL"})
-        self.pick("What fills EMAIL", NAME)
-        self.assertEqual(dict(self.form().routes[0].fields), {NAME: "EMAIL"})
-        self.press_button("Cut")
-        self.assertEqual(len(self.form().routes), 1)
+    def test_a_thread_is_drawn_moved_and_cut_by_mouse(self) -> None:
+        self.drag(("wire", "route1", "FULL_NAME"), QPoint(-90, 400))
+        self.assertEqual(self.fields(), {"EMAIL": EMAIL})
+        self.session.undo()
+        self.drag(("field", "src1"), ("wire", "route1", "FULL_NAME"))
+        self.assertEqual(self.fields(), {"EMAIL": EMAIL, "FULL_NAME": "src1"})
+        self.drag(("wire", "route1", "FULL_NAME"), ("wire", "route1", "EMAIL"))
+        self.assertEqual(self.fields(), {"EMAIL": "src1"})
+        self.assertEqual(self.session.undo_label, "move thread")
+
+    def test_a_thread_is_drawn_and_cut_by_keys(self) -> None:
+        self.choose("wire", "route1", "FULL_NAME")
+        self.key(Qt.Key.Key_Delete)
+        self.assertEqual(self.fields(), {"EMAIL": EMAIL})
+        self.session.undo()
+        self.choose("field", "src1")
+        self.key(Qt.Key.Key_Return)
+        self.assertIn("in hand", self.window.last_words)
+        self.key(Qt.Key.Key_Right)
+        while APP.focusWidget().name != ("wire", "route1", "FULL_NAME"):
+            self.key(Qt.Key.Key_Up)
+        self.key(Qt.Key.Key_Return)
+        self.assertEqual(self.fields(), {"EMAIL": EMAIL, "FULL_NAME": "src1"})
+        self.choose("route", "route1")
+        self.key(Qt.Key.Key_Delete)
+        self.assertEqual([r.id for r in self.form().routes], ["route2"])
         self.assertEqual(self.session.undo_label, "cut thread")
 
+    def test_the_same_as_a_table(self) -> None:
+        self.stage.forms.show_as("table")
+        self.pick("FULL_NAME of Lists › Meteor guests is filled by", "")
+        self.assertEqual(self.fields(), {"EMAIL": EMAIL})
+
+    def test_steps_are_made_named_and_depend_on_an_answer(self) -> None:
+        self.session.edit("f", lambda s: add_field(s, FORM, Role.CHOICE))
+        choice = self.form().fields[-1].id
+        self.session.edit("s", lambda s: add_step(s, FORM))
+        _, then = self.form().steps
+        self.choose("field", EMAIL)
+        self.pick("Step", then.id)
+        self.assertEqual([f.id for f in self.form().asked_in(then.id)], [EMAIL])
+        self.choose("step", then.id)
+        self.write("Name of the step", "Where can we write?")
+        self.pick("Depends on", choice)
+        self.assertEqual(self.form().steps[1].only, Only(choice, ("One",)))
+        self.settled()
+        self.assertIn("only if Which one? is One", self.shown_words())
+        self.choose("field", choice)
+        QTest.keyClick(APP.focusWidget(), Qt.Key.Key_Down, Qt.KeyboardModifier.AltModifier)
+        self.assertEqual(self.form().step_of(self.form().field(choice)), then.id)
+
     def test_what_follows_sending_is_changed(self) -> None:
+        self.choose("after")
         self.pick("What follows", "message")
         self.assertIsInstance(self.form().after, ShowMessage)
         self.write("Message", "See you soon.")
@@ -86,47 +177,117 @@ class ConnectTest(StageTest):
         self.pick("Page", PAGE)
         self.assertEqual(self.form().after, ThankPage(PAGE))
 
+    def test_a_letter_and_a_question_to_confirm_are_set_up(self) -> None:
+        self.choose("letter")
+        for words in ("A letter with what was promised",
+                      "Goes on only once the link in a letter was followed"):
+            QTest.qWait(100)
+            QTest.mouseClick(self.named(QCheckBox, words), Qt.MouseButton.LeftButton,
+                             pos=QPoint(8, 8))
+        self.write("Subject of the letter", "Your calendar")
+        self.assertEqual(self.form().letter.subject, "Your calendar")
+        self.assertEqual(self.form().confirmation.service, "mailbox")
+
     def test_a_new_form_asks_for_an_address_and_can_go_again(self) -> None:
         self.press_button("New form")
         made = self.session.site.forms[-1]
         self.assertEqual([f.role for f in made.fields], [Role.EMAIL])
+        self.stage.forms.show_below("deliveries")
         self.assertIn("No lead has come", self.shown_words())
         self.window.commands.run("connect.delete")
         self.assertEqual(len(self.session.site.forms), 1)
         self.window.commands.run("connect.delete")
         self.assertIn("shows this form", self.window.last_words)
 
-    def test_deliveries_show_what_became_of_each_lead(self) -> None:
+    def test_deliveries_show_what_became_of_each_lead_and_its_wire(self) -> None:
         for key, signs in (("good", ()), ("robot", ("filled in 0.2 s",))):
             take_lead(self.window.outcomes.engine, NewLead(
                 key=key, at_ms=int(time.time() * 1000), visitor=key, form=FORM, form_name="Places",
                 page=PAGE, variant="A", email=f"{key}@mail.example", answers=[], signs=signs,
-                routes=("route1",)))
+                robot=bool(signs), routes=("route1",)))
+        engine = self.window.outcomes.engine
+        (due,) = take_due(engine, int(time.time() * 1000))
+        record(engine, [(due, Outcome("waiting", "Lists answered 503", "PUT x", "503 no"))],
+               int(time.time() * 1000))
         self.window.outcomes.look()
-        table = self.window.stages["Connect"]._deliveries
+        table = self.stage.forms.deliveries.table
         rows = {table.item(r, 1).text(): table.item(r, 2).text() for r in range(table.rowCount())}
-        self.assertEqual(rows["good@mail.example"], "on its way")
+        self.assertIn("Lists answered 503, kept, next try", rows["good@mail.example"])
         self.assertIn("looks like a robot (filled in 0.2 s): kept, not sent",
                       rows["robot@mail.example"])
+        table.selectRow([table.item(r, 1).text() for r in range(2)].index("good@mail.example"))
+        self.window.commands.run("connect.wire")
+        dialog = self.stage.forms.deliveries.dialog
+        self.assertEqual((dialog.request.toPlainText(), dialog.answer.toPlainText()),
+                         ("PUT x", "503 no"))
+        dialog.send_again()
+        self.assertEqual(len(take_due(engine, int(time.time() * 1000) + 50)), 1)
+        dialog.close()
 
     def test_ones_own_service_takes_the_place_of_the_practice_one(self) -> None:
-        stage = self.window.stages["Connect"]
-        stage.take_service("listsrv", False, "lists.example", "")
+        services = self.stage.services
+        self.stage.show_part("Services")
+        services.choose("listsrv")
+        QTest.qWait(100)
+        address = self.named(QLineEdit, "Base address")
+        QTest.keyClicks(address, "lists.example")
+        self.press_button("Use these settings")
         self.assertIn("begins with https://", self.window.last_words)
-        stage.take_service("mailbox", False, "no server", "")
-        self.assertIn("like mail.example:25", self.window.last_words)
-        stage.take_service("listsrv", False, "https://lists.example/api/", "my key")
+        address.setText("https://lists.example/api/")
+        QTest.keyClicks(self.named(QLineEdit, "Key"), "my key")
+        self.press_button("Use these settings")
         service = self.session.site.service("listsrv")
         self.assertEqual((service.practice, service.address), (False, "https://lists.example/api/"))
-        self.assertEqual(list_access(self.folder, service), ("https://lists.example/api", "my key"))
+        self.assertEqual(read_key("listsrv"), "my key")
         self.assertNotIn("my key", (self.folder / "site.json").read_text())
         self.session.undo()
         self.assertTrue(self.session.site.service("listsrv").practice)
+        self.settled()
+        self.press_button("Delete the service")
+        self.assertIn("sends to this service", self.window.last_words)
+
+    def test_a_service_is_added_and_a_thread_drawn_to_it_by_names(self) -> None:
+        self.stage.show_part("Services")
+        self.stage.services.add("file")
+        made = self.session.site.services[-1]
+        self.stage.show_part("Forms")
+        add_thread(self.session, self.stage.reader, self.form(), made)
+        self.assertEqual(dict(self.form().routes[-1].fields),
+                         {"your_name": NAME, "e_mail": EMAIL, "source": "src1"})
 
     def test_an_unreachable_list_is_said_in_words(self) -> None:
-        self.press_button("Thread to a mailing list")
+        add_thread(self.session, self.stage.reader, self.form(),
+                    self.session.site.service("listsrv"))
         self.assertIn("cannot be read", self.window.last_words)
-        self.assertIsInstance(self.form().routes[0], ListRoute)
+        self.assertIsInstance(self.form().routes[0], FieldRoute)
+
+    def test_a_campaign_link_and_its_picture(self) -> None:
+        self.window.commands.run("connect.link")
+        dialog = self.stage.links
+        dialog.address.setText("https://hill.example/night?a=1")
+        QTest.keyClicks(dialog.parts["utm_source"], "Hill Letter")
+        self.assertEqual(dialog.link.toPlainText(),
+                         "https://hill.example/night?a=1&utm_source=hill-letter")
+        self.assertFalse(dialog.picture.pixmap().isNull())
+        dialog.save(self.folder / "link.svg")
+        self.assertIn("<svg", (self.folder / "link.svg").read_text())
+        dialog.address.setText("hill")
+        self.assertEqual(dialog.link.toPlainText(), "")
+        dialog.close()
+
+    def test_codes_are_made_and_consent_is_asked(self) -> None:
+        self.stage.show_part("Tracking")
+        self.press_button("New code")
+        self.write("Name of the code", "Counter")
+        self.pick("Runs on", PAGE)
+        self.pick("Purpose", "needed")
+        (code,) = self.session.site.tracking
+        self.assertEqual((code.name, code.reach, code.purpose), ("Counter", PAGE, "needed"))
+        box = self.named(QCheckBox, "Ask visitors; codes wait for the answer")
+        QTest.mouseClick(box, Qt.MouseButton.LeftButton, pos=QPoint(8, 8))
+        self.assertTrue(self.session.site.consent.asked)
+        self.window.commands.run("connect.visit")
+        self.assertIn("No page is live yet", self.window.last_words)
 
     def shown_words(self) -> str:
         return " ".join(label.text() for label in self.window.findChildren(QLabel)
@@ -244,9 +405,51 @@ class MeasureTest(StageTest):
         self.assertIn("=Person 15", leads.model.index(0, 2).data())
         out = Path(self._folder.name) / "leads.csv"
         leads.export(out)
+        self.until(out.exists)
         self.assertIn("'=Person 15", out.read_text("utf-8-sig"))
         leads.export(out / "below-a-file.csv")
-        self.assertIn("cannot be written", self.window.last_words)
+        self.until(lambda: "cannot be written" in self.window.last_words)
+
+    def test_a_lead_is_marked_kept_in_a_filter_and_its_person_erased(self) -> None:
+        self.stage.show_part("Leads")
+        leads, panel = self.stage.leads, self.stage.leads.panel
+        leads.table.selectRow(0)
+        email = leads.model.rows[0].email
+        panel.tags.setFocus()
+        QTest.keyClicks(panel.tags, "guide, autumn")
+        QTest.keyClick(panel.tags, Qt.Key.Key_Return)
+        self.assertEqual(leads.model.rows[0].tags, ("guide", "autumn"))
+        self.pick("Tag", "guide")
+        self.assertEqual(leads.model.rowCount(), 1)
+        write_filters(self.folder, {"Guides": leads.filter})
+        leads.show_filter(Filter())
+        self.assertEqual(leads.model.rowCount(), 12)
+        leads.show_filter(kept_filters(self.folder)["Guides"])
+        self.assertEqual(leads.model.rowCount(), 1)
+        leads.table.selectRow(0)
+        receipt = Path(self._folder.name) / "receipt.txt"
+        panel.erase_person(email, receipt)
+        leads.show_filter(Filter())
+        self.assertEqual(leads.model.rowCount(), 11)
+        self.assertIn("Leads with their answers: 1", receipt.read_text())
+        self.assertNotIn(email, receipt.read_text())
+
+    def test_leads_come_in_from_a_table_and_go_out_as_contacts(self) -> None:
+        self.stage.show_part("Leads")
+        table = Path(self._folder.name) / "old.csv"
+        table.write_text("Mail;Who\nfar@mail.example;Far Away\nnear@mail.example;'=Near\n")
+        for said in ("2 leads came in", "2 were there already"):
+            self.stage.leads.take_file(table)
+            self.assertIn(said, self.window.last_words)
+        self.assertEqual(self.stage.leads.model.rowCount(), 14)
+        table.write_text("nothing")
+        self.stage.leads.take_file(table)
+        self.assertIn("no line below its header", self.window.last_words)
+        out = Path(self._folder.name) / "all.vcf"
+        words, fault = export_cards(self.window.outcomes.engine, self.session.site, Filter(), out)
+        self.assertFalse(fault, words)
+        self.assertEqual(out.read_text().count("BEGIN:VCARD"), 14)
+        self.assertIn("far@mail.example", out.read_text())
 
     def test_without_a_test_the_screen_says_how_to_start_one(self) -> None:
         self.press_button("Keep A, archive B")

@@ -43,6 +43,7 @@ from needle.core.site.site import Medium, Site
 from needle.core.site.words import Run, text
 from needle.core.snags.finding import find_snags
 from needle.store.media import EditPictures, PublishedPictures
+from tests.core.test_render import context
 from tests.sites import THANKS, small_site
 
 
@@ -104,10 +105,10 @@ class CountdownTest(unittest.TestCase):
         self.assertEqual(html(site, Countdown(id="c1")).count("data-until"), 0)
 
     def test_its_script_goes_only_to_pages_that_count_down(self) -> None:
-        self.assertNotIn("countdown", runtime_parts(small_site().pages[0].variants[0], True))
+        self.assertNotIn("countdown", runtime_parts(context(small_site()), True))
         site = with_item(Countdown(id="c1", hours=2))
-        self.assertEqual(runtime_parts(site.pages[0].variants[0], True),
-                         ("visit", "popup", "clicks", "countdown", "form"))
+        self.assertEqual(runtime_parts(context(site), True),
+                         ("visit", "source", "popup", "clicks", "countdown", "form"))
 
 
 class MenuTest(unittest.TestCase):
@@ -240,8 +241,8 @@ class VideoTest(unittest.TestCase):
                 self.assertIn('data-frame="https://films.example/e/9"', out)
                 self.assertIn("loads from films.example", out)
                 self.assertNotRegex(out, "<iframe|<script")
-        self.assertEqual(runtime_parts(self.site(item).pages[0].variants[0], False),
-                         ("popup", "clicks", "form", "video"))
+        self.assertEqual(runtime_parts(context(self.site(item)), False),
+                         ("source", "popup", "clicks", "form", "video"))
 
     def test_what_plays_nowhere_is_refused(self) -> None:
         site = self.site(Video(id="v1"))

@@ -155,19 +155,26 @@ def move_field(site: Site, form_id: Id, field_id: Id, steps: int) -> Site:
     """Return the site with a field moved up (negative) or down, from step to step at the ends."""
 
     def how(form: Form) -> Form:
-        order = list(form.fields)
-        at = next(i for i, field in enumerate(order) if field.id == field_id)
-        field = order.pop(at)
-        beside = order[at - 1 if steps < 0 else at:][:1] if at or steps > 0 else []
+        field = form.field(field_id)
+        if field is None:
+            return form
+        hidden = field.role is Role.HIDDEN
         here = form.step_of(field)
-        names = [step.id for step in form.steps]
-        if names and (not beside or form.step_of(beside[0]) != here):
-            goal = names.index(here) + (1 if steps > 0 else -1)
-            if not 0 <= goal < len(names):
+        mates = [f for f in form.fields if f.role is Role.HIDDEN] if hidden else list(
+            form.asked_in(here))
+        goal = mates.index(field) + steps
+        order = list(form.fields)
+        if 0 <= goal < len(mates):
+            one, other = order.index(field), order.index(mates[goal])
+            order[one], order[other] = order[other], order[one]
+        elif not hidden and form.steps:
+            names = [step.id for step in form.steps]
+            to = names.index(here) + (1 if steps > 0 else -1)
+            if not 0 <= to < len(names):
                 return form
-            order.insert(at, msgspec.structs.replace(field, step=names[goal]))
-        else:
-            order.insert(max(0, at + steps), field)
+            order.remove(field)
+            order.insert(0 if steps > 0 else len(order),
+                         msgspec.structs.replace(field, step=names[to]))
         return msgspec.structs.replace(form, fields=_by_step(form, order))
 
     return change_form(site, form_id, how)

@@ -3,6 +3,7 @@
 import json
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from sqlalchemy import Connection, Engine, delete, insert, select
 from sqlalchemy.dialects import postgresql, sqlite
@@ -103,16 +104,16 @@ def take_leads(engine: Engine, fresh: Sequence[NewLead]) -> list[tuple[int, bool
 
 
 def _take(connection: Connection, lead: NewLead) -> tuple[int, bool]:
-    known = connection.execute(select(leads.c.id).where(leads.c.key == lead.key)).scalar()
-    if known is not None:
-        return int(known), False
-    result = connection.execute(insert(leads).values(
+    made = _dialect(connection).insert(leads).values(
         key=lead.key, at=lead.at_ms, visitor=lead.visitor, form=lead.form,
         form_name=lead.form_name, page=lead.page, variant=lead.variant,
         email=lead.email, answers=json.dumps(list(lead.answers), ensure_ascii=False),
         robot=lead.robot, signs="; ".join(lead.signs), source=lead.source[:120],
-        trial=lead.trial))
-    number = int((result.inserted_primary_key or (0,))[0])
+        trial=lead.trial).on_conflict_do_nothing(index_elements=["key"]).returning(leads.c.id)
+    number = connection.execute(made).scalar()
+    if number is None:
+        return int(connection.execute(
+            select(leads.c.id).where(leads.c.key == lead.key)).scalar_one()), False
     connection.execute(delete(unfinished).where(unfinished.c.key == lead.key))
     if lead.files:
         connection.execute(insert(filed), [
@@ -121,6 +122,10 @@ def _take(connection: Connection, lead: NewLead) -> tuple[int, bool]:
     if rows := [] if lead.robot else _deliveries(lead, number):
         connection.execute(insert(outbox), rows)
     return number, True
+
+
+def _dialect(connection: Connection) -> Any:
+    return postgresql if connection.dialect.name == "postgresql" else sqlite
 
 
 def _deliveries(lead: NewLead, number: int) -> list[dict[str, object]]:
@@ -137,9 +142,8 @@ def take_unfinished(engine: Engine, part: Unfinished) -> None:
               "form_name": part.form_name, "page": part.page, "variant": part.variant,
               "email": part.email,
               "answers": json.dumps(list(part.answers), ensure_ascii=False)}
-    dialect = postgresql if engine.dialect.name == "postgresql" else sqlite
     with engine.begin() as connection:
         # A part that arrives after its lead is late, not unfinished.
         if connection.execute(select(leads.c.id).where(leads.c.key == part.key)).scalar() is None:
-            connection.execute(dialect.insert(unfinished).values(values).on_conflict_do_update(
+            connection.execute(_dialect(connection).insert(unfinished).values(values).on_conflict_do_update(
                 index_elements=["key"], set_=values))

@@ -16,7 +16,7 @@ from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.session import Session
 from needle.ui.theme import icon
 
-__all__ = ["add_field_button", "add_thread_button"]
+__all__ = ["add_field_button", "add_thread", "add_thread_button"]
 
 
 def _menu_button(words: str, entries: Sequence[tuple[str, Callable[[], object]]]) -> QToolButton:
@@ -53,12 +53,13 @@ def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QT
     """Return the button that draws a thread to one of the site's services."""
     entries: list[tuple[str, Callable[[], object]]] = [
         (f"{service.name} ({SERVICE_KINDS[service.does].label.lower()})",
-         lambda s=service: _add_thread(session, reader, form, s))  # type: ignore[misc]
+         lambda s=service: add_thread(session, reader, form, s))  # type: ignore[misc]
         for service in session.site.services if service.does in SERVICE_KINDS]
     return _menu_button("Add a thread to…", entries)
 
 
-def _add_thread(session: Session, reader: ServiceReader, form: Form, service: Service) -> None:
+def add_thread(session: Session, reader: ServiceReader, form: Form, service: Service) -> None:
+    """Draw a thread to a service, filling its fields as their names and roles propose."""
     if service.does == "mail":
         route = NoticeRoute(new_id(), service.id, f"desk@{session.site.address}.example")
         session.edit("thread to notice", lambda site: set_route(site, form.id, route))

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from typing import Literal
 
-from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QPoint, QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
@@ -13,6 +13,9 @@ from needle.ui.theme import tokens
 __all__ = ["BoardRow"]
 
 _HIGH = 24
+_OWN_KEYS = (Qt.Key.Key_Delete, Qt.Key.Key_Backspace, Qt.Key.Key_Return, Qt.Key.Key_Enter,
+             Qt.Key.Key_Space, Qt.Key.Key_Escape, Qt.Key.Key_Up, Qt.Key.Key_Down,
+             Qt.Key.Key_Left, Qt.Key.Key_Right)
 
 
 class BoardRow(QWidget):
@@ -80,6 +83,14 @@ class BoardRow(QWidget):
     def focusOutEvent(self, event: QFocusEvent | None) -> None:
         super().focusOutEvent(event)
         self.update()
+
+    def event(self, event: QEvent | None) -> bool:
+        """Keep the board's keys from the window's shortcuts."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and (
+                event.key() in _OWN_KEYS):
+            event.accept()
+            return True
+        return super().event(event)
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         if event is not None and not self.answers(self, event):

@@ -44,7 +44,7 @@ class ConnectStage(Tabbed):
             Command(id="connect.trial", menu="Connect", title="Send a trial lead",
                     keys="Ctrl+Alt+T", run=self.send_trial),
             Command(id="connect.visit", menu="Connect", title="Trial visit: which codes fire",
-                    keys="Ctrl+Alt+V", run=self.tracking.visit),
+                    keys="Ctrl+Alt+K", run=self.tracking.visit),
             Command(id="connect.link", menu="Connect", title="Make a campaign link",
                     keys="Ctrl+Alt+L", run=self.make_link),
             Command(id="connect.wire", menu="Connect", title="What went over the wire",

@@ -153,11 +153,11 @@ class LeadBook(QWidget):
     def _lay_out(self) -> None:
         card = Card("Leads", grows=True)
         self._count = card.note
+        card.head.insertWidget(1, self.line, 1)
         card.head.addWidget(self._kept_button())
         card.head.addWidget(self._out_button())
         line = QHBoxLayout()
         line.setSpacing(6)
-        line.addWidget(self.line, 2)
         for choice in (self.form, self.status, self.tag, self.since, self.robots):
             line.addWidget(choice, 1)
         line.addWidget(self.one_each)
