@@ -1,19 +1,31 @@
 """Small sites for tests."""
 
+import msgspec
+
 from needle.core.kinds.button import Button
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
 from needle.core.site.actions import OpenPopup
-from needle.core.site.form import FieldRoute, Form, FormField, NoticeRoute, Role, ThankPage
+from needle.core.site.form import (
+    FieldRoute,
+    Form,
+    FormField,
+    NoticeRoute,
+    Only,
+    Role,
+    Step,
+    ThankPage,
+)
 from needle.core.site.ids import IdSource
 from needle.core.site.site import Page, Service, Site, Variant
 from needle.core.site.starter import starter_brand, starter_styles
 from needle.core.site.tree import Column, Popup, Row, Section
 from needle.core.site.words import Run, text
 
-__all__ = ["EMAIL", "FORM", "NAME", "PAGE", "SERVICES", "THANKS", "long_page", "small_site"]
+__all__ = ["EMAIL", "FORM", "NAME", "PAGE", "SERVICES", "THANKS", "long_page", "small_site",
+           "wired_site"]
 
 PAGE, THANKS, FORM, NAME, EMAIL = "page1", "page2", "form1", "name1", "mail1"
 SERVICES = (Service(id="mailbox", name="Mailbox", does="mail", practice=True),
@@ -53,6 +65,35 @@ def small_site() -> Site:
                 NoticeRoute("route2", "mailbox", "desk@hill.example")))
     return Site(id="site1", name="Hill", address="hill", brand=starter_brand(),
                 styles=starter_styles(), pages=(page, thanks), forms=(form,), services=SERVICES)
+
+
+def wired_site() -> Site:
+    """Return the small site with a form of three steps, one of them for schools only, that goes to
+    all five kinds of services."""
+    site = small_site()
+    services = (*SERVICES, *(Service(id=f"{does}srv", name=does.capitalize(), does=does,
+                                     practice=True) for does in ("hook", "file", "contacts")))
+    form = Form(
+        id=FORM, name="Visit", submit="Ask", after=ThankPage(THANKS),
+        steps=(Step("who", "Who is coming?"), Step("class", "The class", Only("kind", ("school",))),
+               Step("you", "Where can we write?")),
+        fields=(FormField("kind", Role.CHOICE, "We are", True, ("school", "club"), spread=True,
+                          step="who"),
+                FormField("year", Role.NUMBER, "Year", True, least=1, most=13, step="class"),
+                FormField(NAME, Role.NAME, "Your name", step="you"),
+                FormField(EMAIL, Role.EMAIL, "E-mail", True, step="you"),
+                FormField("src1", Role.HIDDEN, "Source", source="utm_source"),
+                FormField("page", Role.HIDDEN, "Page", source=":page")),
+        routes=(FieldRoute("r-list", "listsrv", "meteor-guests", "Meteor guests",
+                           {"EMAIL": EMAIL, "FULL_NAME": NAME, "SOURCE": "src1"}),
+                NoticeRoute("r-mail", "mailbox", "desk@hill.example"),
+                FieldRoute("r-hook", "hooksrv", fields={
+                    "mail": EMAIL, "who": NAME, "kind": "kind", "year": "year", "from": "src1",
+                    "on": "page"}),
+                FieldRoute("r-file", "filesrv", fields={"mail": EMAIL, "year": "year"}),
+                FieldRoute("r-book", "contactssrv", "/dav/guests/", "Guests",
+                           {"EMAIL": EMAIL, "FN": NAME, "NOTE": "kind"})))
+    return msgspec.structs.replace(site, forms=(form,), services=services)
 
 
 def long_page(sections: int, items: int = 4) -> Site:

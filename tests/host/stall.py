@@ -56,11 +56,14 @@ class StallTest(unittest.TestCase):
         self.folder = Path(folder.name) / "project"
         self.made = self.site()
         Project.create(self.folder, self.made).close()
-        send_pages(self.made, self.folder, [page.id for page in self.made.pages])
+        self.publish()
         self.engine = open_results(self.folder / "results.db")
         self.addCleanup(self.engine.dispose)
         self.start()
         self.addCleanup(lambda: self.stand.stop())
+
+    def publish(self) -> None:
+        send_pages(self.made, self.folder, [page.id for page in self.made.pages])
 
     def start(self) -> None:
         self.stand = Stand(self.folder, 0, self.practice)

@@ -30,7 +30,7 @@ from needle.store.project import Project
 from needle.store.results.book import list_leads
 from needle.store.results.counting import page_counts
 from tests.host.stall import StallTest, wait_for
-from tests.sites import EMAIL, NAME, PAGE, small_site
+from tests.sites import EMAIL, NAME, PAGE, small_site, wired_site
 
 
 def chromium(profile: str, width: int, phone: bool = False) -> webdriver.Chrome:
@@ -88,6 +88,96 @@ class BrowserTest(StallTest):
             self.assertTrue(dialog.is_displayed())
             close()
             self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
+
+
+class StepsTest(BrowserTest):
+    """The form in three steps, on a phone, by keyboard alone."""
+
+    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
+    test_a_popup_closes_by_cross_backdrop_and_escape = None
+    phone = True
+
+    def site(self) -> Site:
+        return wired_site()
+
+    def keys(self, *keys: str) -> None:
+        ActionChains(self.browser).send_keys(*keys).perform()
+
+    def shown(self) -> str:
+        return str(self.browser.execute_script(
+            "return document.querySelector('.form-step:not([inert]) > legend').textContent"))
+
+    def progress(self) -> str:
+        return self.browser.find_element(By.CSS_SELECTOR, ".form-progress span").text
+
+    def open_form(self) -> None:
+        self.browser.get(f"{self.base}/thanks?utm_source=poster")
+        self.browser.get(f"{self.base}/night")  # The source is known from the first page.
+        self.browser.execute_script("document.querySelector('a.button').focus()")
+        self.keys(Keys.ENTER)
+        self.assertTrue(wait_for(lambda: self.shown() == "Who is coming?", 5))
+
+    def focus(self, name: str) -> None:
+        for _ in range(12):
+            if self.browser.execute_script("return document.activeElement.name") == name:
+                return
+            self.keys(Keys.TAB)
+        self.fail(f"{name} is not reached by Tab")
+
+    def test_three_steps_with_a_branch_are_sent_by_keys_and_nothing_jumps(self) -> None:
+        self.open_form()
+        high = self.browser.execute_script("return document.querySelector('form').offsetHeight")
+        self.focus("kind")
+        self.keys(Keys.ENTER)  # Nothing chosen yet.
+        self.assertIn("needed", self.browser.find_element(By.CSS_SELECTOR, "#formbox-kind-f").text)
+        self.focus("kind")
+        self.keys(Keys.SPACE)
+        self.assertEqual(self.progress(), "Step 1 of 3")
+        high = self.browser.execute_script("return document.querySelector('form').offsetHeight")
+        self.keys(Keys.ENTER)
+        self.assertEqual((self.shown(), self.progress()), ("The class", "Step 2 of 3"))
+        self.focus("year")
+        self.keys("7", Keys.ENTER)
+        self.assertEqual(self.shown(), "Where can we write?")
+        self.assertEqual(self.browser.execute_script(
+            "return document.querySelector('form').offsetHeight"), high)
+        self.focus(NAME)
+        self.keys("Ilse Ruß")
+        self.browser.refresh()
+        self.keep_going_after_reload()
+        self.assertTrue(wait_for(lambda: self.browser.current_url.endswith("/thanks"), 10))
+        (lead,) = list_leads(self.engine)
+        self.assertEqual({field: answer for field, _, answer in lead.answers}, {
+            "kind": "school", "year": "7", NAME: "Ilse Ruß", EMAIL: "ilse@post.example",
+            "src1": "poster", "page": "Night"})
+        self.assertEqual((lead.source, lead.robot), ("poster", False), lead.signs)
+
+    def keep_going_after_reload(self) -> None:
+        self.browser.execute_script("document.querySelector('a.button').focus()")
+        self.keys(Keys.ENTER)
+        self.assertEqual(self.shown(), "Where can we write?")
+        self.assertEqual(self.browser.find_element(By.NAME, NAME).get_attribute("value"),
+                         "Ilse Ruß")
+        self.focus(EMAIL)
+        self.keys("ilse@post")
+        self.keys(Keys.ENTER)
+        self.assertIn("e-mail address", self.browser.find_element(
+            By.CSS_SELECTOR, f"#formbox-{EMAIL}-f").text)
+        self.keys(Keys.END, ".example")
+        time.sleep(1.6)
+        self.keys(Keys.ENTER)
+
+    def test_a_branch_that_is_not_asked_and_going_back(self) -> None:
+        self.open_form()
+        self.focus("kind")
+        self.keys(Keys.ARROW_DOWN)
+        self.assertEqual(self.progress(), "Step 1 of 2")
+        self.keys(Keys.ENTER)
+        self.assertEqual(self.shown(), "Where can we write?")
+        self.browser.find_element(By.CLASS_NAME, "form-back").send_keys(Keys.ENTER)
+        self.assertEqual(self.shown(), "Who is coming?")
+        self.assertEqual(self.browser.execute_script(
+            "return document.querySelector('[name=kind]:checked').value"), "club")
 
 
 class WidthsTest(BrowserTest):

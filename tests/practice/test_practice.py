@@ -1,5 +1,6 @@
 import asyncio
 import smtplib
+import ssl
 import tempfile
 import time
 import unittest
@@ -9,8 +10,9 @@ from pathlib import Path
 import httpx
 
 from needle.practice.addresses import read_address
-from needle.practice.mailbox import messages, set_down
-from needle.practice.mailing import FAULTS, LISTS, make_app
+from needle.practice.faults import read_fault, set_fault
+from needle.practice.mailbox import messages
+from needle.practice.mailing import LISTS, make_app
 from needle.running.children import Child, ChildError
 
 
@@ -70,14 +72,32 @@ class MailingTest(unittest.TestCase):
         self.assertEqual(wrong.status_code, 401)
 
     def test_faults_are_switched_on_and_stay_on_after_a_restart(self) -> None:
-        for fault, status in (("down", 503), ("key", 401), ("nonsense", 200), ("none", 200)):
-            self.client.post("/practice/fault", json={"fault": fault})
+        for fault, status in (("down", 503), ("key", 401), ("quota", 429), ("nonsense", 200),
+                              ("none", 200)):
+            set_fault(self.folder, fault)
             again = Client(self.folder)
             with self.subTest(fault):
                 self.assertEqual(again.get("/lists").status_code, status)
-                self.assertEqual(again.get("/practice/fault").json(), {"fault": fault})
-        self.assertEqual(self.client.post("/practice/fault", json={"fault": "x"}).status_code, 422)
-        self.assertIn("down", FAULTS)
+                self.assertEqual(read_fault(self.folder), fault)
+        self.assertEqual(read_fault(self.folder / "nowhere"), "none")
+
+    def test_a_list_that_lost_a_field_and_one_that_fails_after_taking(self) -> None:
+        set_fault(self.folder, "field")
+        fields = self.client.get("/lists/sky-calendar/fields").json()
+        self.assertEqual([field["key"] for field in fields], ["EMAIL"])
+        answer = self.client.put("/lists/sky-calendar/members/a@b.example",
+                                 json={"fields": {"FULL_NAME": "Ro"}})
+        self.assertEqual((answer.status_code, answer.json()["error"]),
+                         (422, "unknown field FULL_NAME"))
+        set_fault(self.folder, "twice")
+        answer = self.client.put("/lists/sky-calendar/members/a@b.example", json={"fields": {}},
+                                 headers={"Idempotency-Key": "k"})
+        self.assertEqual(answer.status_code, 500)
+        set_fault(self.folder, "none")
+        self.assertEqual(self.put("a@b.example", "k"), (200, "repeated"))
+        gone = self.client.request("DELETE", "/lists/sky-calendar/members/a@b.example")
+        self.assertEqual(gone.status_code, 204)
+        self.assertEqual(self.client.get("/lists/sky-calendar/members").json(), [])
 
 
 class MailboxTest(unittest.TestCase):
@@ -88,11 +108,16 @@ class MailboxTest(unittest.TestCase):
         self.child = Child("needle.practice.mailbox", [str(self.folder)])
         self.addCleanup(self.child.stop)
 
-    def send(self, subject: str) -> None:
+    def send(self, subject: str, password: str = "") -> None:
         message = EmailMessage()
         message["From"], message["To"], message["Subject"] = "a@b.example", "c@d.example", subject
         message.set_content("Grüße")
+        message["Message-ID"] = f"<{subject}@b.example>"
+        facts = read_address(self.folder)
+        context = ssl.create_default_context(cafile=facts["trust"])
         with smtplib.SMTP("127.0.0.1", self.child.facts["port"], timeout=5) as smtp:
+            smtp.starttls(context=context)
+            smtp.login(facts["user"], password or facts["key"])
             smtp.send_message(message)
 
     def test_messages_are_kept_newest_first_and_refused_while_it_is_down(self) -> None:
@@ -100,15 +125,23 @@ class MailboxTest(unittest.TestCase):
         self.send("Second")
         self.assertEqual([m["subject"] for m in messages(self.folder)], ["Second", "First"])
         self.assertIn("Grüße", messages(self.folder)[0].get_content())
-        set_down(self.folder, True)
-        with self.assertRaises(smtplib.SMTPDataError):
-            self.send("Lost?")
-        set_down(self.folder, False)
-        self.send("Third")
+        for fault in ("down", "quota", "field", "twice"):
+            set_fault(self.folder, fault)
+            with self.subTest(fault), self.assertRaises(smtplib.SMTPException):
+                self.send("Third")
+        set_fault(self.folder, "none")
+        self.send("Third")  # It was kept while its answer was a fault, and is one letter still.
         self.assertEqual(len(messages(self.folder)), 3)
 
+    def test_nobody_gets_in_without_the_log_in_and_none_in_the_open(self) -> None:
+        with self.assertRaises(smtplib.SMTPAuthenticationError):
+            self.send("First", "wrong")
+        with smtplib.SMTP("127.0.0.1", self.child.facts["port"], timeout=5) as smtp:
+            self.assertEqual(smtp.docmd("MAIL FROM:<a@b.example>")[0], 530)
+
     def test_it_writes_down_where_it_is(self) -> None:
-        self.assertEqual(read_address(self.folder)["port"], self.child.facts["port"])
+        self.assertEqual(read_address(self.folder)["url"],
+                         f"127.0.0.1:{self.child.facts['port']}")
         self.assertIsNone(read_address(self.folder / "nowhere"))
 
 
