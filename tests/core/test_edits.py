@@ -238,7 +238,7 @@ class FormEditTest(unittest.TestCase):
         site = add_field(small_site(), FORM, Role.PHONE, "Phone")
         phone = site.form(FORM).fields[-1].id
         moved = move_field(site, FORM, phone, -1)
-        self.assertEqual([f.id for f in moved.form(FORM).fields].index(phone), 2)
+        self.assertEqual([f.id for f in moved.form(FORM).fields].index(phone), 1)
 
 
 class HistoryTest(unittest.TestCase):

@@ -38,6 +38,7 @@ class ServingTest(StallTest):
                      b'{"page":"page1","variant":"Z"}', b"\xff\xfe"):
             with self.subTest(body):
                 self.assertEqual(self.visitor.post("/_needle/visit", content=body).status_code, 400)
+        self.visitor.cookies.clear()
         no_cookie = b'{"page":"page1","variant":"A"}'
         self.assertEqual(self.visitor.post("/_needle/visit", content=no_cookie).status_code, 400)
 

@@ -114,8 +114,8 @@ class RefusalTest(ProjectTest):
         self.refused("site.json is broken or cut short")
 
     def test_newer(self) -> None:
-        self.change(self.folder / "site.json", needle=2)
-        self.refused("newer Needle .schema 2; this one reads up to 1")
+        self.change(self.folder / "site.json", needle=3)
+        self.refused("newer Needle .schema 3; this one reads up to 2")
 
     def test_not_ours(self) -> None:
         (self.folder / "site.json").write_text('{"pages": [], "title": "something else"}')

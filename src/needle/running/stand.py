@@ -43,6 +43,14 @@ class Stand:
             except ChildError as error:
                 self.faults.append(f"The {name} process did not start: {error}")
 
+    def start_host(self, port: int) -> None:
+        """Start the host again after it has ended.
+
+        Raises:
+            ChildError: It did not start.
+        """
+        self._children["host"] = Child("needle.host", [str(self._project), "--port", str(port)])
+
     def start_practice(self, kind: str) -> None:
         """Start a practice service that was not needed before.
 

@@ -5,8 +5,11 @@ import hashlib
 import hmac
 import secrets
 from pathlib import Path
+from typing import Any
 
-from needle.store.files import write_atomically
+import msgspec
+
+from needle.store.keys import read_key, write_key
 
 __all__ = ["WORK_BITS", "Seals", "proof_holds"]
 
@@ -14,11 +17,17 @@ __all__ = ["WORK_BITS", "Seals", "proof_holds"]
 WORK_BITS = 16
 
 
+class _Named(msgspec.Struct):
+    """As much of `site.json` as tells which site it is."""
+
+    site: dict[str, Any]
+
+
 class Seals:
     """Signs with a secret of the project's own (HMAC-SHA-256, RFC 2104)."""
 
     def __init__(self, project: Path) -> None:
-        self._secret = _secret(project / "live" / "host.secret")
+        self._secret = _secret(project)
 
     def seal(self, purpose: str, until_ms: int, *about: str) -> str:
         """Return a seal that says something about something, good until a moment."""
@@ -49,10 +58,19 @@ def proof_holds(work: str, proof: str) -> bool:
     return int.from_bytes(digest[:4]) >> (32 - WORK_BITS) == 0
 
 
-def _secret(path: Path) -> bytes:
+def _secret(project: Path) -> bytes:
+    """Return the secret of a project, made on first use; it is kept with this user's keys."""
+    name = f"seals-{_site_id(project)}"
+    kept = read_key(name)
+    if not kept:
+        kept = secrets.token_hex(32)
+        write_key(name, kept)
+    return bytes.fromhex(kept)
+
+
+def _site_id(project: Path) -> str:
+    """Return the id of the site, which stays when the project is moved."""
     try:
-        return bytes.fromhex(path.read_text("ascii"))
-    except (OSError, ValueError):
-        fresh = secrets.token_bytes(32)
-        write_atomically(path, fresh.hex().encode(), 0o600)
-        return fresh
+        return msgspec.json.decode((project / "site.json").read_bytes(), type=_Named).site["id"]
+    except (OSError, msgspec.DecodeError, KeyError):
+        return hashlib.sha256(str(project.resolve()).encode()).hexdigest()[:16]
