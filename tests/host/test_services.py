@@ -1,20 +1,25 @@
 """Leads on their way to all five kinds of services, through every fault."""
 
+import asyncio
 import csv
 import hashlib
 import hmac
 import io
 import json
+import tempfile
 import time
+import unittest
 from pathlib import Path
 from typing import Any
 
 import httpx
 import msgspec
+from sqlalchemy import event
 
 from needle.core.edit.forms import change_form
 from needle.core.site.form import Confirmation, FormField, Letter, Role
 from needle.core.site.site import Medium, Site
+from needle.host.keeping import Keeper, NotKeptError
 from needle.practice.addresses import practice_folder, read_address
 from needle.practice.contacts import BOOKS
 from needle.practice.faults import FAULTS
@@ -26,7 +31,9 @@ from needle.services.hooks import WebHook, signature
 from needle.services.lists import MailingList
 from needle.services.mail import MailServer
 from needle.store.results.book import list_leads, list_unfinished
-from needle.store.results.deliveries import deliveries_of
+from needle.store.results.deliveries import deliveries_of, take_due
+from needle.store.results.tables import open_results
+from needle.store.results.taking import NewLead
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, FORM, NAME, wired_site
 
@@ -304,3 +311,29 @@ class AdaptersTest(WiredTest):
         with self.assertRaisesRegex(ServiceError, "cannot be written"):
             LeadFile(Access("File", str(path / "below" / "x.csv"))).deliver(Parcel("k"))
 
+
+
+class FullDiskTest(unittest.TestCase):
+    def test_a_lead_that_does_not_fit_is_not_half_there_and_its_visitor_is_told(self) -> None:
+        with tempfile.TemporaryDirectory() as name:
+            engine = open_results(Path(name) / "results.db")
+            self.addCleanup(engine.dispose)
+            event.listen(engine, "connect", lambda connection, _: connection.execute(
+                "PRAGMA max_page_count=1"))  # SQLite keeps to what is there already.
+            engine.dispose()
+            keeper = Keeper(engine)
+
+            async def run() -> list[object]:
+                task = asyncio.create_task(keeper.run())
+                try:
+                    return await asyncio.gather(*(keeper.keep(NewLead(
+                        key=f"k{n:030d}", at_ms=1, visitor="v", form="f", form_name="F", page="",
+                        variant="", email="a@mail.example", answers=[("a", "A", "x" * 90_000)],
+                        routes=["r1"])) for n in range(3)), return_exceptions=True)
+                finally:
+                    task.cancel()
+
+            for said in asyncio.run(run()):
+                self.assertIsInstance(said, NotKeptError)
+                self.assertIn("its disk is full", str(said))
+            self.assertEqual((list_leads(engine), take_due(engine, 99)), ([], []))

@@ -25,7 +25,7 @@ def make_shots(out: Path) -> int:
 
     from needle.app import make_app
     from needle.demo.make import make_demo
-    from needle.running.stand import Stand
+    from needle.running.stand import PRACTICE_KINDS, Stand
     from needle.ui.session import Session
     from needle.ui.window import Window
 
@@ -33,7 +33,7 @@ def make_shots(out: Path) -> int:
     out.mkdir(parents=True, exist_ok=True)
     with tempfile.TemporaryDirectory() as folder:
         project = make_demo(Path(folder) / "quillmoor")
-        stand = Stand(project.folder)
+        stand = Stand(project.folder, practice=PRACTICE_KINDS)
         window = Window(Session(project), stand)
         window.resize(*_SIZE)
         window.show()
@@ -97,6 +97,27 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             window.stages["Measure"].show_part(name)
         return show
 
+    def leads() -> None:
+        part("Leads")()
+        window.stages["Measure"].leads.table.selectRow(2)
+
+    connect = window.stages["Connect"]
+
+    def connect_part(name: str) -> None:
+        window.show_stage("Connect")
+        connect.show_part(name)
+
+    def threads() -> None:
+        form = next(form for form in session.site.forms if len(form.fields) > 9)
+        connect.choose(form.id)
+        QTest.qWait(1500)
+        connect.forms.board.focus_row(("field", form.fields[6].id))
+
+    def tracking() -> None:
+        connect_part("Tracking")
+        connect.tracking.visit()
+        QTest.qWait(16_000)
+
     brief = window.stages["Brief"]
 
     def brief_part(name: str, wait_ms: int) -> None:
@@ -139,6 +160,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             "media": lambda: brief_part("Pictures and files", 600),
             "templates": lambda: brief_part("Templates", 26_000),
             "draft": draft, "board": board,
-            "connect": lambda: window.show_stage("Connect"),
+            "connect": lambda: window.show_stage("Connect"), "threads": threads,
+            "services": lambda: connect_part("Services"), "tracking": tracking,
             "publish": lambda: window.show_stage("Publish"),
-            "measure": part("Split tests"), "leads": part("Leads")}
+            "measure": part("Split tests"), "leads": leads}

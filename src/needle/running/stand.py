@@ -7,11 +7,12 @@ from pathlib import Path
 from needle.practice.addresses import practice_folder
 from needle.running.children import Child, ChildError
 
-__all__ = ["Stand"]
+__all__ = ["PRACTICE_KINDS", "Stand"]
 
 _HOST_PORT = 8420
 _PRACTICE = {"list": "mailing", "mail": "mailbox", "hook": "ledger", "contacts": "contacts",
              "tags": "tags"}
+PRACTICE_KINDS = tuple(_PRACTICE)
 
 
 class Stand:

@@ -97,6 +97,7 @@ class TrialDialog(QDialog):
         foot = QHBoxLayout()
         foot.addWidget(self._note, 1)
         self._close = button("Stop", self.reject)
+        self._close.setMinimumWidth(84)
         foot.addWidget(self._close)
         column = QVBoxLayout(self)
         column.addWidget(label(
@@ -225,6 +226,7 @@ class TrialDialog(QDialog):
     def _stop(self, stop: str, words: str, role: str = "") -> None:
         self._rows.append((f"{time.monotonic() - self._began:.2f} s", stop, words, role))
         self.stops.show_rows([row[:3] for row in self._rows])
+        self.stops.scrollToBottom()
         look = tokens()
         for number, row in enumerate(self._rows):
             item = self.stops.item(number, 2)
