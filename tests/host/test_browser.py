@@ -7,6 +7,7 @@ from pathlib import Path
 from unittest import mock
 
 import httpx
+import msgspec
 from PIL import Image
 from selenium import webdriver
 from selenium.webdriver.common.action_chains import ActionChains
@@ -15,11 +16,13 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
+from needle.core.edit.forms import change_form
 from needle.core.edit.grouping import reorder_at
 from needle.core.edit.looks import set_look
 from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import insert, set_field, set_hidden
 from needle.core.edit.pages import duplicate_page, set_slug
+from needle.core.edit.tracking import add_code, set_code, set_consent
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.spacer import Spacer
 from needle.core.site.actions import CountGoal, OpenPopup
@@ -30,7 +33,7 @@ from needle.store.project import Project
 from needle.store.results.book import list_leads
 from needle.store.results.counting import page_counts
 from tests.host.stall import StallTest, wait_for
-from tests.sites import EMAIL, NAME, PAGE, small_site, wired_site
+from tests.sites import EMAIL, FORM, NAME, PAGE, small_site, wired_site
 
 
 def chromium(profile: str, width: int, phone: bool = False) -> webdriver.Chrome:
@@ -178,6 +181,52 @@ class StepsTest(BrowserTest):
         self.assertEqual(self.shown(), "Who is coming?")
         self.assertEqual(self.browser.execute_script(
             "return document.querySelector('[name=kind]:checked').value"), "club")
+
+
+class AskedTest(BrowserTest):
+    """What a page asks of its visitor's browser: work, and consent."""
+
+    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
+    test_a_popup_closes_by_cross_backdrop_and_escape = None
+
+    def site(self) -> Site:
+        site = change_form(small_site(), FORM, lambda form: msgspec.structs.replace(
+            form, challenge=True))
+        for name, purpose in (("Count", "statistics"), ("Advert", "marketing"),
+                              ("Plain", "needed")):
+            site, made = add_code(site, name, f"<script>document.title += ' {name}'</script>")
+            site = set_code(site, made, purpose=purpose, place="end")
+        return set_consent(site, asked=True)
+
+    def test_a_browser_proves_its_work_and_the_lead_is_taken(self) -> None:
+        self.browser.get(f"{self.base}/night")
+        self.browser.find_element(By.CSS_SELECTOR, "[data-answer=some]").click()
+        self.browser.find_element(By.CSS_SELECTOR, "a.button").click()
+        self.browser.find_element(By.NAME, EMAIL).send_keys("ilse@post.example")
+        time.sleep(1.6)
+        self.browser.find_element(By.CSS_SELECTOR, "form [type=submit]").click()
+        WebDriverWait(self.browser, 20).until(lambda b: b.current_url.endswith("/thanks"))
+        self.assertEqual([lead.robot for lead in list_leads(self.engine)], [False])
+
+    def test_codes_wait_for_the_answer_which_is_remembered(self) -> None:
+        self.browser.get(f"{self.base}/night")
+        banner = self.browser.find_element(By.CSS_SELECTOR, "[data-consent-banner]")
+        self.assertTrue(banner.is_displayed())
+        self.assertEqual(self.browser.title, "A night Plain")
+        boxes = {one.get_attribute("value"): one
+                 for one in banner.find_elements(By.TAG_NAME, "input")}
+        boxes["statistics"].click()
+        banner.find_element(By.CSS_SELECTOR, "[data-answer=some]").click()
+        self.assertEqual(self.browser.title, "A night Plain Count")
+        self.browser.refresh()
+        self.assertEqual(self.browser.title, "A night Plain Count")
+        self.assertFalse(self.browser.find_element(
+            By.CSS_SELECTOR, "[data-consent-banner]").is_displayed())
+        self.browser.execute_script(
+            "const a=document.createElement('a');a.href='#consent';document.body.append(a);"
+            "a.click()")
+        self.browser.find_element(By.CSS_SELECTOR, "[data-answer=all]").click()
+        self.assertIn("Advert", self.browser.title)
 
 
 class WidthsTest(BrowserTest):
