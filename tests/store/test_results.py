@@ -237,6 +237,14 @@ class OutboxTest(ResultsTest):
         resend(self.engine, sent.id, late)
         self.assertEqual(len(take_due(self.engine, late)), 1)
 
+    def test_a_clock_that_is_set_back_keeps_nothing_waiting(self) -> None:
+        day = 86_400_000
+        take_lead(self.engine, lead("a", at_ms=3 * day, routes=("r1",)))
+        (due,) = take_due(self.engine, 3 * day)
+        self.assertEqual(len(take_due(self.engine, day)), 1)
+        record(self.engine, [(due, Outcome("waiting", "503"))], 3 * day)
+        self.assertEqual(len(take_due(self.engine, day)), 1)
+
     def test_held_deliveries_wait_for_the_visitor(self) -> None:
         take_lead(self.engine, lead("a" * 20, routes=("r1",), first=("confirm",), held=True))
         self.assertEqual([due.route for due in take_due(self.engine, 2000)], ["confirm"])

@@ -216,6 +216,8 @@ class FormDesk:
         if not seal:
             return None
         began = self._seals.moment(seal, "filling", form.id, _key_of(sent))
+        if began is not None and began > now_ms() + 1000:
+            return None  # The clock was set back meanwhile, so nothing is known.
         return -1 if began is None or now_ms() - began > _SEAL_MS else max(0, now_ms() - began)
 
     # Storing

@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 
 __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
            "button", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
-           "repaint_role", "scrolled"]
+           "repaint_role", "scrolled", "side_list"]
 
 
 FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
@@ -104,6 +104,24 @@ def panel(name: str, width: int = 0) -> QWidget:
     if width:
         made.setFixedWidth(width)
     return made
+
+
+def side_list(title: str, of: QListWidget, *below: QWidget) -> QWidget:
+    """Return the panel at the left of a part: a title, a list, and buttons below it."""
+    side = panel("side", 220)
+    column = QVBoxLayout(side)
+    column.setContentsMargins(0, 10, 1, 10)
+    head = label(title, "title")
+    head.setContentsMargins(14, 0, 0, 0)
+    column.addWidget(head)
+    column.addWidget(of, 1)
+    line = QHBoxLayout()
+    line.setContentsMargins(10, 0, 10, 0)
+    for one in below:
+        line.addWidget(one)
+    line.addStretch()
+    column.addLayout(line)
+    return side
 
 
 def scrolled(widget: QWidget) -> QScrollArea:

@@ -5,7 +5,7 @@ import random
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import Engine, exists, func, select, update
+from sqlalchemy import ColumnElement, Engine, exists, func, or_, select, update
 
 from needle.core.site.ids import Id
 from needle.store.results.tables import leads, outbox
@@ -128,16 +128,24 @@ def take_due(engine: Engine, now_ms: int, limit: int = 20, without: Collection[I
         rows = connection.execute(
             select(outbox.c.id, outbox.c.lead, outbox.c.route, outbox.c.key, outbox.c.tries,
                    leads.c.at).join(leads, leads.c.id == outbox.c.lead)
-            .where(outbox.c.state == "waiting", outbox.c.due <= now_ms,
-                   outbox.c.held_until <= now_ms, outbox.c.route.not_in(list(without)), first)
+            .where(outbox.c.state == "waiting", _come(outbox.c.due, now_ms, 2 * _LONGEST_PAUSE_MS),
+                   _come(outbox.c.held_until, now_ms, LEASE_MS),
+                   outbox.c.route.not_in(list(without)), first)
             .order_by(outbox.c.due, outbox.c.id).limit(limit)).all()
         if not rows:
             return []
         held = connection.execute(
             update(outbox).where(outbox.c.id.in_([row.id for row in rows]),
-                                 outbox.c.state == "waiting", outbox.c.held_until <= now_ms)
+                                 outbox.c.state == "waiting",
+                                 _come(outbox.c.held_until, now_ms, LEASE_MS))
             .values(held_until=now_ms + LEASE_MS).returning(outbox.c.id)).scalars().all()
     return [Due(*row) for row in rows if row.id in set(held)]
+
+
+def _come(moment: ColumnElement[int], now_ms: int, farthest_ms: int) -> ColumnElement[bool]:
+    """Return whether a moment has come. One that lies farther ahead than any pause was written
+    before the clock was set back, and has come as well."""
+    return or_(moment <= now_ms, moment > now_ms + farthest_ms)
 
 
 def record(engine: Engine, given: Iterable[tuple[Due, Outcome]], now_ms: int) -> None:

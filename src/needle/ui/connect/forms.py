@@ -18,7 +18,7 @@ from needle.core.edit.forms import add_form, copy_form, delete_form
 from needle.core.site.form import Form
 from needle.core.site.ids import Id
 from needle.store.results.deliveries import retry_now
-from needle.ui.cards import button, label, panel, scrolled
+from needle.ui.cards import button, panel, scrolled, side_list
 from needle.ui.connect.board import Board
 from needle.ui.connect.deliveries import Deliveries
 from needle.ui.connect.reading import ServiceReader
@@ -61,24 +61,9 @@ class FormsPart(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._side())
+        row.addWidget(side_list("Forms", self.forms, button("New form", self.new_form),
+                                button("Copy", self.copy_chosen)))
         row.addLayout(self._work(), 1)
-
-    def _side(self) -> QWidget:
-        side = panel("side", 220)
-        column = QVBoxLayout(side)
-        column.setContentsMargins(0, 10, 1, 10)
-        title = label("Forms", "title")
-        title.setContentsMargins(14, 0, 0, 0)
-        column.addWidget(title)
-        column.addWidget(self.forms, 1)
-        line = QHBoxLayout()
-        line.setContentsMargins(10, 0, 10, 0)
-        line.addWidget(button("New form", self.new_form))
-        line.addWidget(button("Copy", self.copy_chosen))
-        line.addStretch()
-        column.addLayout(line)
-        return side
 
     def _work(self) -> QVBoxLayout:
         self._views = QStackedWidget()

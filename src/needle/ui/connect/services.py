@@ -25,7 +25,7 @@ from needle.running.children import ChildError
 from needle.services.adapter import Setting
 from needle.services.registry import SERVICE_KINDS
 from needle.store.keys import read_key, write_key
-from needle.ui.cards import Card, button, label, panel
+from needle.ui.cards import Card, button, label, panel, side_list
 from needle.ui.connect.reading import ServiceReader
 from needle.ui.editors import ChoiceEdit
 from needle.ui.outcomes import Outcomes
@@ -62,17 +62,10 @@ class ServicesPart(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._side())
+        row.addWidget(side_list("Services", self.list, self._add_button()))
         row.addWidget(work, 1)
 
-    def _side(self) -> QWidget:
-        side = panel("side", 220)
-        column = QVBoxLayout(side)
-        column.setContentsMargins(0, 10, 1, 10)
-        title = label("Services", "title")
-        title.setContentsMargins(14, 0, 0, 0)
-        column.addWidget(title)
-        column.addWidget(self.list, 1)
+    def _add_button(self) -> QPushButton:
         add = QPushButton("Add a service")
         menu = QMenu(add)
         for key, kind in SERVICE_KINDS.items():
@@ -81,12 +74,7 @@ class ServicesPart(QWidget):
             action.setToolTip(kind.words)
             action.triggered.connect(lambda _=False, k=key: self.add(k))
         add.setMenu(menu)
-        line = QHBoxLayout()
-        line.setContentsMargins(10, 0, 10, 0)
-        line.addWidget(add)
-        line.addStretch()
-        column.addLayout(line)
-        return side
+        return add
 
     # Doing
 

@@ -28,7 +28,7 @@ from needle.core.site.tracking import PLACES, PURPOSES
 from needle.practice.addresses import practice_folder, read_address
 from needle.running.children import ChildError
 from needle.ui.build.fields import CodeEdit
-from needle.ui.cards import Card, button, label, panel, scrolled
+from needle.ui.cards import Card, button, label, panel, scrolled, side_list
 from needle.ui.connect.trialvisit import TrialVisit
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.outcomes import Outcomes
@@ -73,23 +73,8 @@ class TrackingPart(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(self._side())
+        row.addWidget(side_list("Tracking codes", self.list, button("New code", self.add)))
         row.addWidget(scrolled(inside), 1)
-
-    def _side(self) -> QWidget:
-        side = panel("side", 220)
-        column = QVBoxLayout(side)
-        column.setContentsMargins(0, 10, 1, 10)
-        title = label("Tracking codes", "title")
-        title.setContentsMargins(14, 0, 0, 0)
-        column.addWidget(title)
-        column.addWidget(self.list, 1)
-        line = QHBoxLayout()
-        line.setContentsMargins(10, 0, 10, 0)
-        line.addWidget(button("New code", self.add))
-        line.addStretch()
-        column.addLayout(line)
-        return side
 
     def _visit_card(self) -> Card:
         card = Card("Trial visit", grows=True)
