@@ -258,6 +258,11 @@ class AdaptersTest(WiredTest):
         self.assertEqual(said.words, "Book updated")
         (card,) = self.cards()
         self.assertIn("FN:Ro Wren", card.read_text())
+        for fault, words in (("nonsense", "not its protocol"), ("field", "refused the lead"),
+                             ("twice", "answered 500")):
+            with self.subTest(fault):
+                self.assertIn(words, self.fault_of("contacts", fault, lambda: books.deliver(
+                    Parcel("k", "/dav/guests/", {"EMAIL": "ro@mail.example", "FN": "Ro Wren"}))))
         self.assertTrue(books.remove(Parcel("k", "/dav/guests/", {"EMAIL": "RO@mail.example"})))
         self.assertEqual(self.cards(), [])
 
@@ -283,6 +288,9 @@ class AdaptersTest(WiredTest):
         self.assertEqual([one.key for one in own.fields("")], ["A"])
         self.assertEqual(own.deliver(Parcel("k1", values={"A": 'q"uote'})).words, "Hook 201")
         self.assertEqual(self.entries()[-1]["body"], {"a": 'q"uote', "k": "k1"})
+        self.assertIn("not its protocol", self.fault_of("hook", "nonsense", lambda: WebHook(
+            Access("Hook", facts["url"], facts["key"], {"expects": facts["expects"]})).deliver(
+                Parcel("k9"))))
         form = WebHook(Access("Hook", facts["url"], facts["key"], {"body": "form"}))
         form.deliver(Parcel("k2", values={"A": "ü"}))
         self.assertIn("A=%C3%BC", self.entries()[-1]["body"])

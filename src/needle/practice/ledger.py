@@ -62,4 +62,4 @@ def make_app(folder: Path, key: str) -> Starlette:
 
 
 if __name__ == "__main__":
-    run_practice("The practice ledger.", make_app, "/leads")
+    run_practice("The practice ledger.", make_app, "/leads", expects="written")

@@ -71,6 +71,8 @@ class AddressBooks:
         answer, told, said = self._wire.ask(
             "PUT", self._href(parcel, uid), content=card.encode(), good=(200, 201, 204),
             headers={"Content-Type": "text/vcard; charset=utf-8"})
+        if answer.status_code == 200 and "etag" not in answer.headers:
+            raise self._wire.nonsense(told, said)  # No address book answers a PUT like that.
         fresh = "added" if answer.status_code == 201 else "updated"
         return Receipt(f"{self._name} {fresh}", told, said)
 

@@ -30,6 +30,7 @@ SETTINGS = (
         "json": "JSON", "form": "a form", "own": "a body of my own"}),
     Setting("template", "Own body", "long", example='{"who": {{NAME}}, "mail": {{EMAIL}}}'),
     Setting("headers", "More headers", "long", example="X-Shop: hill"),
+    Setting("expects", "Good answers hold", example="ok; empty if the status is enough"),
     Setting("key", "Secret that signs", "secret"))
 
 _HOLE = re.compile(r"\{\{\s*([\w.-]+)\s*\}\}")
@@ -74,6 +75,9 @@ class WebHook:
         if self._secret:
             headers["X-Signature"] = signature(self._secret, int(time.time()), body)
         answer, told, said = self._wire.ask("POST", self._address, content=body, headers=headers)
+        # Whatever stands in front of a receiver that is down may well answer 200.
+        if self._options.get("expects", "") not in answer.text:
+            raise self._wire.nonsense(told, said)
         return Receipt(f"{self._name} {answer.status_code}", told, said)
 
     def remove(self, parcel: Parcel) -> bool:
