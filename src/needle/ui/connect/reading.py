@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
@@ -14,6 +14,8 @@ from needle.services.adapter import Adapter, ServiceError
 from needle.services.registry import SERVICE_KINDS, adapter_for
 
 __all__ = ["ServiceFacts", "ServiceReader"]
+
+_AGAIN_S = 15.0
 
 
 @dataclass(frozen=True)
@@ -81,10 +83,16 @@ class ServiceReader(QObject):
         self._running: list[_Reading] = []
 
     def facts(self, service: Service | None) -> ServiceFacts | None:
-        """Return what a service last said; asks it if it never was, or was changed since."""
+        """Return what a service last said.
+
+        It is asked if it never was, was changed since, or did not answer well a while ago.
+        """
         if service is None:
             return None
-        if self._asked.get(service.id) != service:
+        known = self._facts.get(service.id)
+        again = known is not None and known.fault and (
+            time.monotonic() - known.read_at > _AGAIN_S)
+        if again or self._asked.get(service.id) != service:
             self.ask(service)
         return self._facts.get(service.id)
 
@@ -105,6 +113,8 @@ class ServiceReader(QObject):
             self._facts[service.id] = ServiceFacts(
                 "not started yet" if service.practice else "no address yet", True)
             return
+        if service.id in self._facts:  # Not asked once more while this is on its way.
+            self._facts[service.id] = replace(self._facts[service.id], read_at=time.monotonic())
         reading = _Reading(service, adapter)
         reading.said.done.connect(self._take)
         self._running = [*self._running[-20:], reading]  # The signal lives as long as these.
