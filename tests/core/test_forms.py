@@ -1,6 +1,9 @@
 """Forms as values: their steps, their threads, and what a trial visit says of codes."""
 
+import re
 import unittest
+
+import html5lib
 
 from needle.core.edit.forms import (
     add_field,
@@ -74,6 +77,16 @@ class StepsTest(unittest.TestCase):
         route = copy.routes[0]
         self.assertEqual([copy.field(f).label for f in route.fields.values()],
                          ["E-mail", "Your name"])
+
+    def test_every_role_gives_valid_html(self) -> None:
+        for role in Role:
+            self.site = add_field(self.site, FORM, role)
+        html = live_page(context(self.site), Assets(), live_body(context(self.site)))
+        parser = html5lib.HTMLParser(strict=True)
+        parser.parse(html)
+        self.assertRegex(html, 'type="date"(?! maxlength)')
+        ids = re.findall(r' id="([^"]+)"', html)
+        self.assertEqual(len(ids), len(set(ids)))
 
     def test_steps_are_fieldsets_that_work_without_a_script(self) -> None:
         self.site = set_step(self.site, FORM, self.form.steps[1].id,

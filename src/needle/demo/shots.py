@@ -111,7 +111,9 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         form = next(form for form in session.site.forms if len(form.fields) > 9)
         connect.choose(form.id)
         QTest.qWait(1500)
-        connect.forms.board.focus_row(("field", form.fields[6].id))
+        line = ("field", form.fields[6].id)
+        connect.forms.board.focus_row(line)
+        connect.forms.choose_line(line)
 
     def tracking() -> None:
         connect_part("Tracking")

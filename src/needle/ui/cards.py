@@ -114,6 +114,8 @@ def side_list(title: str, of: QListWidget, *below: QWidget) -> QWidget:
     head = label(title, "title")
     head.setContentsMargins(14, 0, 0, 0)
     column.addWidget(head)
+    of.setWordWrap(True)
+    of.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
     column.addWidget(of, 1)
     line = QHBoxLayout()
     line.setContentsMargins(10, 0, 10, 0)

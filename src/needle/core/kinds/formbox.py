@@ -168,7 +168,8 @@ def _control(field: FormField, common: _Common) -> Markup:
         return tag("input", common | {
             "type": "file", "accept": ",".join(f".{e.lstrip('.')}" for e in field.choices) or None})
     line = tag("input", common | {
-        "type": _INPUT_TYPES.get(field.role, "text"), "maxlength": field.longest,
+        "type": _INPUT_TYPES.get(field.role, "text"),
+        "maxlength": None if field.role is Role.DATE else field.longest,
         "inputmode": "decimal" if field.role is Role.NUMBER else None,
         "value": field.default or None, "autocomplete": _AUTOFILL.get(field.role)})
     if field.role is Role.PHONE and len(field.choices) > 1:
