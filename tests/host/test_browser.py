@@ -361,6 +361,7 @@ class OpenersTest(BrowserTest):
 
 class GoalTest(StallTest):
     def test_only_a_visitor_of_a_live_page_reaches_a_goal(self) -> None:
+        self.visitor.cookies.clear()
         self.assertEqual(self.goal(page=PAGE).status_code, 400)  # No cookie yet.
         self.visitor.get("/night")
         for bad in ({"page": "gone"}, {"page": PAGE, "variant": "Z"}, {}):
