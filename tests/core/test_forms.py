@@ -191,6 +191,12 @@ class TrackingTest(unittest.TestCase):
         self.assertNotIn("a.js", str(live_body(context(asked, "walk"))))
         self.assertIn("consent", runtime_parts(context(asked), True))
 
+    def test_no_code_can_end_its_waiting_by_itself(self) -> None:
+        asked = set_consent(set_code(self.site, self.codes["count"], html=(
+            "</template><script>early()</script>")), asked=True)
+        tree = html5lib.parse(self.html(asked), namespaceHTMLElements=False)
+        self.assertNotIn("early()", [script.text for script in tree.iter("script")])
+
     def test_a_visit_tells_of_each_code_what_became_of_it(self) -> None:
         asked = set_consent(self.site, asked=True)
         html = self.html(asked)

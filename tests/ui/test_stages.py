@@ -111,6 +111,8 @@ class ConnectTest(StageTest):
         routes = self.form().routes
         self.choose("field", EMAIL)
         self.write("Label of the field", "Where can we write?")
+        self.settled()
+        self.assertTrue(self.board.row_of(("field", EMAIL)).marked)
         self.assertEqual(self.form().field(EMAIL).label, "Where can we write?")
         self.assertEqual(self.form().routes, routes)
         self.session.undo()

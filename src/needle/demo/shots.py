@@ -111,9 +111,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         form = next(form for form in session.site.forms if len(form.fields) > 9)
         connect.choose(form.id)
         QTest.qWait(1500)
-        line = ("field", form.fields[6].id)
-        connect.forms.board.focus_row(line)
-        connect.forms.choose_line(line)
+        connect.forms.board.choose(("field", form.fields[6].id))
 
     def tracking() -> None:
         connect_part("Tracking")

@@ -40,8 +40,9 @@ def _code(context: Context, code: TrackingCode) -> Markup:
     # code has lines of its own, so that a browser's complaint about a line is about one code.
     name = f"needle-code {code.id}"
     if waits:
-        held = tag("template", {"data-purpose": code.purpose, "data-code": code.id},
-                   Markup(code.html))
+        # As an attribute, so that nothing in the code can end the template before its time.
+        held = tag("template", {"data-purpose": code.purpose, "data-code": code.id,
+                                "data-html": code.html})
         return Markup(f"\n<!--{name}-->\n") + held + Markup("\n<!--/needle-code-->\n")
     return Markup(f"\n<!--{name}-->\n{code.html}\n<!--/needle-code-->\n")
 

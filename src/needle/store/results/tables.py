@@ -80,6 +80,7 @@ leads = Table(
     Index("leads_by_robot", "robot", "trial", "id"),
     Index("leads_by_form", "form", "robot", "id"),
     Index("leads_by_status", "status", "robot", "id"),
+    Index("leads_by_tags", "tags"),
 )
 
 # What visitors sent along: the files themselves stand below the project's `attachments/`.

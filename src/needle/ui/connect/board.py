@@ -77,6 +77,7 @@ class Board(QWidget):
         self._form: Form | None = None
         self._shown: object = None
         self._open: Id = ""
+        self._line: Name = ()
         self.rows: list[BoardRow] = []
         self._threads: list[_Thread] = []
         self._held: BoardRow | None = None
@@ -152,7 +153,8 @@ class Board(QWidget):
     def _row(self, card: Card, row: BoardRow) -> BoardRow:
         card.body.addWidget(row)
         row.answers = self._on_key
-        row.chosen.connect(lambda: self.chosen.emit(row.name))
+        row.mark(row.name == self._line)
+        row.chosen.connect(lambda: self.choose(row.name))
         row.pulled.connect(lambda at: self._on_pulled(row, at))
         row.let_go.connect(lambda at: self._on_let_go(row, at))
         self.rows.append(row)
@@ -270,6 +272,14 @@ class Board(QWidget):
         source = self.row_of(start)
         if source is not None:
             self._threads.append(_Thread(source, end, state, name))
+
+    def choose(self, name: Name) -> None:
+        """Mark a line and its threads, and have its settings shown."""
+        self._line = name
+        for row in self.rows:
+            row.mark(row.name == name)
+        self.update()
+        self.chosen.emit(name)
 
     def row_of(self, name: Name) -> BoardRow | None:
         """Return a line by its name."""
@@ -416,7 +426,7 @@ class Board(QWidget):
         super().paintEvent(event)
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        focused = next((row for row in self.rows if row.hasFocus()), None)
+        focused = next((row for row in self.rows if row.marked), None)
         # The threads of the line in question are drawn last, above the others.
         for thread in sorted(self._threads, key=lambda t: focused in (t.start, t.end)):
             self._draw(painter, thread.start.port(self), thread.end.port(self), thread.state,

@@ -50,7 +50,7 @@ class FormsPart(QWidget):
         self._form_id: Id = session.site.forms[0].id if session.site.forms else ""
         self._line: tuple[str, ...] = ("form",)
         self.board = Board(session, outcomes, reader)
-        self.board.chosen.connect(self.choose_line)
+        self.board.chosen.connect(self._on_line)
         self.table = ThreadTable(session, reader)
         self.settings = SettingsTray(session, reader)
         self.deliveries = Deliveries(session, outcomes)
@@ -162,8 +162,7 @@ class FormsPart(QWidget):
         if item is not None:
             self.choose(str(item.data(_ROW_ROLE)))
 
-    def choose_line(self, name: tuple[str, ...]) -> None:
-        """Show the settings of a line of the board."""
+    def _on_line(self, name: tuple[str, ...]) -> None:
         self._line = name
         self.show_below("settings")
         self.settings.show_line(self.form, name)

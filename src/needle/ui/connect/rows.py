@@ -42,7 +42,7 @@ class BoardRow(QWidget):
         super().__init__()
         self.name = name
         self.side = side
-        self._picked = False
+        self._picked = self._chosen = False
         self._from: QPoint | None = None
         self._dragging = False
         self.answers: Callable[[BoardRow, QKeyEvent], bool] = lambda *_: False
@@ -74,6 +74,16 @@ class BoardRow(QWidget):
         """Show that a thread's end is in hand here."""
         self._picked = picked
         self.update()
+
+    def mark(self, chosen: bool) -> None:
+        """Show that the settings are this line's, also while the focus is in them."""
+        self._chosen = chosen
+        self.update()
+
+    @property
+    def marked(self) -> bool:
+        """Whether the settings are this line's."""
+        return self._chosen
 
     def focusInEvent(self, event: QFocusEvent | None) -> None:
         super().focusInEvent(event)
@@ -116,7 +126,7 @@ class BoardRow(QWidget):
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
         super().paintEvent(event)
-        if not self.hasFocus() and not self._picked:
+        if not (self._chosen or self._picked or self.hasFocus()):
             return
         painter = QPainter(self)
         look = tokens()

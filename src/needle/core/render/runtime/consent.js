@@ -9,6 +9,7 @@
   const run = (given) => {
     for (const waiting of document.querySelectorAll("template[data-purpose]")) {
       if (!given.includes(waiting.dataset.purpose)) continue;
+      waiting.innerHTML = waiting.dataset.html;
       const part = waiting.content.cloneNode(true);
       // A script that is only moved does not run; one that is made anew does.
       for (const old of part.querySelectorAll("script")) {
