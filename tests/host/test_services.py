@@ -24,6 +24,7 @@ from needle.practice.addresses import practice_folder, read_address
 from needle.practice.contacts import BOOKS
 from needle.practice.faults import FAULTS
 from needle.practice.mailbox import messages
+from needle.practice.shelf import put_away
 from needle.services.adapter import Access, Parcel, ServiceError
 from needle.services.contacts import AddressBooks
 from needle.services.files import LeadFile
@@ -61,7 +62,7 @@ class WiredTest(StallTest):
 
     def rows(self) -> list[list[str]]:
         path = practice_folder(self.folder, "file") / "leads.csv"
-        return list(csv.reader(io.StringIO(path.read_text("utf-8")))) if path.exists() else []
+        return list(csv.reader(io.StringIO(path.read_text("utf-8")))) if path.is_file() else []
 
     def cards(self) -> list[Path]:
         return sorted((practice_folder(self.folder, "contacts") / "guests").glob("*.vcf"))
@@ -121,6 +122,16 @@ class RoutesTest(WiredTest):
     def something_waits(self) -> bool:
         return any(one.state == "waiting" and one.tries for lead in list_leads(self.engine)
                    for one in deliveries_of(self.engine, lead.id))
+
+    def test_a_file_out_of_reach_gets_its_leads_when_it_is_back(self) -> None:
+        shelf = practice_folder(self.folder, "file")
+        self.visit("one@mail.example")
+        self.assertTrue(wait_for(lambda: len(self.rows()) == 2))
+        put_away(shelf, True)
+        self.visit("two@mail.example")
+        self.assertTrue(wait_for(self.something_waits))
+        put_away(shelf, False)
+        self.assertTrue(wait_for(lambda: len(self.rows()) == 3, 30))
 
     def test_a_persons_leads_arrive_in_their_order(self) -> None:
         self.break_service("hook", "down")

@@ -252,6 +252,10 @@ class ConnectTest(StageTest):
         self.stage.show_part("Services")
         self.stage.services.add("file")
         made = self.session.site.services[-1]
+        for fault, words in (("down", "cannot be written"), ("none", "0 leads in it")):
+            self.settled()
+            self.pick("What Practice file does", fault)
+            self.until(lambda w=words: w in self.stage.reader.facts(made).words)
         self.stage.show_part("Forms")
         add_thread(self.session, self.stage.reader, self.form(), made)
         self.assertEqual(dict(self.form().routes[-1].fields),

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from needle.core.site.site import Service
 from needle.practice.addresses import practice_folder, read_address
+from needle.practice.shelf import shelf_file
 from needle.services import contacts, files, hooks, lists, mail
 from needle.services.adapter import Access, Adapter, Setting
 from needle.store.keys import read_key
@@ -59,7 +60,7 @@ def adapter_for(project: Path, service: Service) -> Adapter | None:
     if kind is None:
         return None
     if service.practice and not kind.practice:
-        place = practice_folder(project, service.does) / "leads.csv"
+        place = shelf_file(practice_folder(project, service.does))
         return kind.make(Access(service.name, str(place), folder=project))
     if service.practice:
         facts = read_address(practice_folder(project, service.does))

@@ -21,6 +21,7 @@ from needle.core.site.ids import Id
 from needle.core.site.site import Service
 from needle.practice.addresses import practice_folder
 from needle.practice.faults import FAULTS, read_fault, set_fault
+from needle.practice.shelf import SHELF_FAULTS, is_away, put_away
 from needle.running.children import ChildError
 from needle.services.adapter import Setting
 from needle.services.registry import SERVICE_KINDS
@@ -136,7 +137,11 @@ class ServicesPart(QWidget):
     def _set_fault(self, fault: object) -> None:
         service = self._session.site.service(self._chosen)
         if service is not None:
-            set_fault(practice_folder(self._session.folder, service.does), str(fault))
+            folder = practice_folder(self._session.folder, service.does)
+            if SERVICE_KINDS[service.does].practice:
+                set_fault(folder, str(fault))
+            else:
+                put_away(folder, fault == "down")
             self._reader.ask(service)
 
     def choose(self, service_id: Id) -> None:
@@ -259,8 +264,9 @@ class ServicesPart(QWidget):
         card.body.addWidget(self._lists)
         card.body.addWidget(label("Used by " + (", ".join(users) or "no form yet") + ".", "small",
                                   wrap=True))
-        if service.practice and SERVICE_KINDS[service.does].practice:
-            self.fault = ChoiceEdit(f"What {service.name} does", FAULTS, inherit=False)
+        if service.practice:
+            faults = FAULTS if SERVICE_KINDS[service.does].practice else SHELF_FAULTS
+            self.fault = ChoiceEdit(f"What {service.name} does", faults, inherit=False)
             self.fault.chosen.connect(self._set_fault)
             form = QFormLayout()
             form.addRow("Practice: it", self.fault)
@@ -276,7 +282,10 @@ class ServicesPart(QWidget):
             f"{name}: {', '.join(field.key for field in facts.fields.get(key, ()))}"
             for key, name in facts.targets.items()) if facts else "")
         self._lists.setVisible(bool(self._lists.text()))
-        self.fault.show_value(read_fault(practice_folder(self._session.folder, service.does)))
+        folder = practice_folder(self._session.folder, service.does)
+        process = SERVICE_KINDS[service.does].practice
+        self.fault.show_value(read_fault(folder) if process else
+                              "down" if is_away(folder) else "none")
 
 
 def _value(edit: QLineEdit | QPlainTextEdit | ChoiceEdit) -> str:
