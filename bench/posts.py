@@ -1,6 +1,5 @@
 """`python -m bench.posts`: ten thousand leads at once, and how many are stored in a second."""
 
-import http.client
 import os
 import sys
 import tempfile
@@ -8,8 +7,8 @@ import threading
 import time
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
-from urllib.parse import urlencode
 
+import httpx
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 
 from needle.core.edit.forms import change_form
@@ -30,26 +29,21 @@ def _post_all(port: int, start: int, count: int) -> dict[int, int]:
     numbers = iter(range(start, start + count))
 
     def work() -> None:
-        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=60)
-        while True:
-            with lock:
-                number = next(numbers, None)
-            if number is None:
-                return
-            body = urlencode({NAME: f"N{number}", EMAIL: f"p{number}@mail.example", "_page": PAGE,
-                              "_took": "9000", "_key": f"{number:032d}"})
-            try:
-                connection.request("POST", f"/_needle/lead/{FORM}", body, {
-                    "Content-Type": "application/x-www-form-urlencoded",
-                    "Accept": "application/json"})
-                status = connection.getresponse()
-                status.read()
-                code = status.status
-            except OSError:
-                connection.close()
-                code = 0
-            with lock:
-                statuses[code] = statuses.get(code, 0) + 1
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}", timeout=60, trust_env=False,
+                          headers={"Accept": "application/json"}) as client:
+            while True:
+                with lock:
+                    number = next(numbers, None)
+                if number is None:
+                    return
+                try:
+                    code = client.post(f"/_needle/lead/{FORM}", data={
+                        NAME: f"N{number}", EMAIL: f"p{number}@mail.example", "_page": PAGE,
+                        "_took": "9000", "_key": f"{number:032d}"}).status_code
+                except httpx.HTTPError:
+                    code = 0
+                with lock:
+                    statuses[code] = statuses.get(code, 0) + 1
 
     threads = [threading.Thread(target=work) for _ in range(_THREADS)]
     for thread in threads:
