@@ -90,11 +90,6 @@ class HiddenVisitor(QObject):
         """Open a page; `page.loadFinished` tells when it is there."""
         self.page.load(QUrl(f"{self._base}/{slug}"))
 
-    def forget(self) -> None:
-        """Forget what was asked and heard so far."""
-        self.asked.clear()
-        self.heard.clear()
-
     def end(self) -> None:
         """Close the page, before its profile goes."""
         if not sip.isdeleted(self.page):
