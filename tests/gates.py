@@ -1,14 +1,26 @@
-"""`./needle test`: lint, types, import check, then all tests; one closing line."""
+"""`./needle test`: lint, types and our own checks, then all tests; one closing line.
 
+Test modules run in processes of their own, two at a time, so that a crash in one is a failure of
+that one alone.
+"""
+
+import json
 import os
 import subprocess
 import sys
 import tempfile
 import time
 import unittest
+from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 ROOT = Path(__file__).parent.parent
+_AT_ONCE = 2
+_COUNTED = "needle-counted "
+# The longest first, so that none of them is left over at the end.
+_LONG = ("tests.ui", "tests.host", "tests.hostile")
+_LONGEST_S = 1500
 
 
 def _gate(name: str, *command: str) -> bool:
@@ -17,31 +29,70 @@ def _gate(name: str, *command: str) -> bool:
     return done.returncode == 0
 
 
-def _suite(names: list[str]) -> unittest.TestSuite:
-    loader = unittest.defaultTestLoader
-    if names:
-        return loader.loadTestsFromNames(names)
-    return loader.discover(str(ROOT / "tests"), top_level_dir=str(ROOT))
+def _modules() -> list[str]:
+    found = [".".join(path.relative_to(ROOT).with_suffix("").parts)
+             for path in (ROOT / "tests").rglob("test_*.py")]
+    return sorted(found, key=lambda name: (not name.startswith(_LONG), name))
+
+
+def _run_here(names: Sequence[str]) -> int:
+    """Run tests in this process and print how many passed, failed and were skipped."""
+    result = unittest.TextTestRunner(verbosity=1).run(
+        unittest.defaultTestLoader.loadTestsFromNames(list(names)))
+    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
+    skipped = len(result.skipped)
+    print(_COUNTED + json.dumps([result.testsRun - failed - skipped, failed, skipped]), flush=True)
+    return int(failed > 0)
+
+
+def _run_apart(module: str) -> tuple[str, list[int], str]:
+    """Run a module in a process of its own; return its name, its counts and what it said."""
+    with tempfile.TemporaryDirectory() as config:
+        # Keys of services live apart from projects; tests must not touch the person's own.
+        environment = os.environ | {"NEEDLE_CONFIG": config, "NEEDLE_STATE": config}
+        try:
+            done = subprocess.run(
+                [sys.executable, "-m", "tests.gates", "--here", module], cwd=ROOT, text=True,
+                env=environment, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE,
+                stderr=subprocess.STDOUT, check=False, timeout=_LONGEST_S)
+        except subprocess.TimeoutExpired as error:
+            said = error.stdout or b""
+            return module, [0, 1, 0], f"{said!r}\nIt did not end within {_LONGEST_S} s."
+    lines = done.stdout.splitlines()
+    told = [line for line in lines if line.startswith(_COUNTED)]
+    words = "\n".join(line for line in lines if not line.startswith(_COUNTED))
+    if not told:
+        return module, [0, 1, 0], f"{words}\nIt ended with code {done.returncode}."
+    return module, json.loads(told[-1][len(_COUNTED):]), words
+
+
+def _run_all(modules: Sequence[str]) -> Iterator[list[int]]:
+    with ThreadPoolExecutor(_AT_ONCE) as pool:
+        for module, counts, words in pool.map(_run_apart, modules):
+            good = counts[1] == 0
+            print(f"{'ok    ' if good else 'FAILED'} {module} {counts[0]}", flush=True)
+            if not good:
+                print(words, flush=True)
+            yield counts
 
 
 def main(names: list[str]) -> int:
     """Run the gates (unless tests are named) and the tests."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    if names[:1] == ["--here"]:
+        return _run_here(names[1:])
     gates = [] if names else [
         _gate("lint", "ruff", "check", "src", "tests", "bench"),
         _gate("types", "mypy"),
-        _gate("imports", "tests.imports")]
+        _gate("imports", "tests.imports"),
+        _gate("plain words", "tests.plainwords")]
     started = time.monotonic()
-    # Keys of services live apart from projects; tests must not touch the person's own.
-    with tempfile.TemporaryDirectory() as config:
-        os.environ["NEEDLE_CONFIG"] = config
-        result = unittest.TextTestRunner(verbosity=1).run(_suite(names))
-    failed = len(result.failures) + len(result.errors) + len(result.unexpectedSuccesses)
-    failed += gates.count(False)
-    passed = result.testsRun + len(gates) - failed - len(result.skipped)
+    counts = list(_run_all(names or _modules()))
+    passed, failed, skipped = (sum(one[place] for one in counts) for place in range(3))
+    passed, failed = passed + gates.count(True), failed + gates.count(False)
     print(f"Tests took {time.monotonic() - started:.0f} s")
-    skipped = f", {len(result.skipped)} skipped" if result.skipped else ""
-    print(f"{passed} passed, {failed} failed{skipped}", flush=True)
+    print(f"{passed} passed, {failed} failed{f', {skipped} skipped' if skipped else ''}",
+          flush=True)
     return int(failed > 0)
 
 

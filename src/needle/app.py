@@ -6,7 +6,7 @@ from collections.abc import Callable
 from pathlib import Path
 from types import TracebackType
 
-from PyQt6.QtWidgets import QApplication, QMessageBox
+from PyQt6.QtWidgets import QApplication
 
 from needle.running.stand import Stand
 from needle.store.project import Project, ProjectError
@@ -14,6 +14,7 @@ from needle.ui.build.live.engine import prepare_engine
 from needle.ui.session import Session
 from needle.ui.theme import apply_theme, load_fonts
 from needle.ui.window import Window
+from needle.ui.words import told
 
 __all__ = ["make_app", "run_window"]
 
@@ -50,7 +51,7 @@ def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> 
     except ProjectError as error:
         print(error, file=sys.stderr)
         if QApplication.platformName() != "offscreen":
-            QMessageBox.critical(None, "Needle", str(error))
+            told(None, "Needle", str(error))
         return 2
     session = Session(project)
     kinds = {service.does for service in session.site.services if service.practice}

@@ -5,7 +5,6 @@ import unittest
 from pathlib import Path
 
 from needle.core.leads.export import to_csv
-from needle.store.keys import keys_file, read_key, write_key
 from needle.store.results.book import (
     Filter,
     change_lead,
@@ -255,11 +254,3 @@ class OutboxTest(ResultsTest):
     def test_robots_have_no_deliveries(self) -> None:
         take_lead(self.engine, lead("a", signs=("too fast",), robot=True))
         self.assertEqual(take_due(self.engine, 9_999_999), [])
-
-
-class KeysTest(unittest.TestCase):
-    def test_keys_stay_outside_projects_in_a_private_file(self) -> None:
-        write_key("service1", "secret")
-        self.assertEqual(read_key("service1"), "secret")
-        self.assertEqual(read_key("other"), "")
-        self.assertEqual(keys_file().stat().st_mode & 0o777, 0o600)

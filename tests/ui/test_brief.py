@@ -9,7 +9,7 @@ from PIL import Image
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QImage
 from PyQt6.QtTest import QTest
-from PyQt6.QtWidgets import QApplication, QLineEdit, QMessageBox, QPlainTextEdit
+from PyQt6.QtWidgets import QApplication, QLineEdit, QPlainTextEdit
 
 from needle.core.edit.invented import placeholders
 from needle.core.edit.media import media_uses
@@ -134,8 +134,7 @@ class BrandTest(BriefTestCase):
                 v, "document.getElementById('page').contentDocument.fonts.check('20px Hillfont')"))
         self.assertEqual(loads, [])
         self.until(lambda: "Hillfont" in self.brief.brand.type._loaded)
-        with mock.patch.object(QMessageBox, "question",
-                               return_value=QMessageBox.StandardButton.No):
+        with mock.patch("needle.ui.brief.typefaces.agreed", return_value=False):
             self.brief.brand.type.add_fonts([self.file("r.ttf", font_bytes(
                 rights=2, family="Shut"))])
         self.assertNotIn("Shut", {font.family for font in self.session.site.fonts})
@@ -180,8 +179,7 @@ class MediaTest(BriefTestCase):
         part._show_only("unused")
         self.assertEqual([part.list.item(n).text() for n in range(part.list.count())],  # type: ignore[union-attr]
                          ["guide.pdf"])
-        with mock.patch.object(QMessageBox, "question",
-                               return_value=QMessageBox.StandardButton.No):
+        with mock.patch("needle.ui.brief.media.agreed", return_value=False):
             part._show_only("pictures")
             part.delete_chosen()
         self.assertEqual(len(self.session.site.media), 2)

@@ -2,7 +2,6 @@
 
 import hashlib
 import io
-import json
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -11,10 +10,12 @@ from PIL import Image
 from needle.core.images.reading import PictureError, take_in
 from needle.core.images.vector import looks_like_svg
 from needle.store.files import write_atomically
+from needle.store.kept import KeptFile
 
 __all__ = ["Pinned", "pin", "pinned", "set_css_width", "unpin"]
 
 _LONGEST = 9_000
+Facts = dict[str, dict[str, str | int]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,16 +43,12 @@ def _folder(project: Path) -> Path:
     return project / "board"
 
 
-def _facts(project: Path) -> dict[str, dict[str, object]]:
-    try:
-        held = json.loads((_folder(project) / "board.json").read_bytes())
-    except (OSError, ValueError):
-        return {}
-    return held if isinstance(held, dict) else {}
+def _facts(project: Path) -> Facts:
+    return _file(project).read()
 
 
-def _write(project: Path, facts: dict[str, dict[str, object]]) -> None:
-    write_atomically(_folder(project) / "board.json", json.dumps(facts, indent=1).encode())
+def _file(project: Path) -> KeptFile[Facts]:
+    return KeptFile(_folder(project) / "board.json", Facts, dict)
 
 
 def pinned(project: Path) -> list[Pinned]:
@@ -85,12 +82,11 @@ def pin(project: Path, data: bytes, name: str) -> Pinned:
     file = f"{hashlib.sha256(out.getvalue()).hexdigest()[:16]}.png"
     # Screenshots of dense screens are two or three pixels for one of a page.
     width = flat.width // 2 if flat.width > 2200 else flat.width
-    facts = _facts(project)
-    facts.setdefault(file, {"name": name, "width": flat.width, "height": flat.height,
-                            "css_width": width})
+    about: dict[str, str | int] = {"name": name, "width": flat.width, "height": flat.height,
+                                   "css_width": width}
     try:
         write_atomically(_folder(project) / file, out.getvalue())
-        _write(project, facts)
+        _file(project).change(lambda facts: facts | {file: facts.get(file, about)})
     except OSError as error:
         raise PictureError(f"“{name}” could not be kept: {error.strerror}.") from error
     return next(one for one in pinned(project) if one.file.name == file)
@@ -98,15 +94,14 @@ def pin(project: Path, data: bytes, name: str) -> Pinned:
 
 def set_css_width(project: Path, one: Pinned, css_width: int) -> Pinned:
     """Set a picture's scale by the width of the page in it, and return it as it is then."""
-    facts = _facts(project)
-    facts[one.file.name]["css_width"] = css_width
-    _write(project, facts)
+    name = one.file.name
+    _file(project).change(lambda facts: facts | {
+        name: facts.get(name, {}) | {"css_width": css_width}})
     return next(other for other in pinned(project) if other.file == one.file)
 
 
 def unpin(project: Path, one: Pinned) -> None:
     """Take a picture off the board."""
-    facts = _facts(project)
-    facts.pop(one.file.name, None)
-    _write(project, facts)
+    _file(project).change(lambda facts: {name: about for name, about in facts.items()
+                                         if name != one.file.name})
     one.file.unlink(missing_ok=True)

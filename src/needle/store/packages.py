@@ -17,7 +17,7 @@ from needle.core.site.site import Site
 from needle.core.site.styletable import look_faults
 from needle.core.type.reading import FontError, read_font
 from needle.store.files import write_atomically
-from needle.store.keys import keys_file
+from needle.store.kept import config_folder
 from needle.store.media import FILE_ENDINGS
 from needle.store.upgrading import upgraded_site
 
@@ -190,7 +190,7 @@ def _check_films(package: Package, folder: Path) -> None:
 
 def templates_folder() -> Path:
     """Return where this user's own templates are."""
-    return keys_file().parent / "templates"
+    return config_folder() / "templates"
 
 
 def own_templates() -> list[Path]:

@@ -9,7 +9,7 @@ from typing import Any
 
 import msgspec
 
-from needle.store.keys import read_key, write_key
+from needle.store.keys import made_key
 
 __all__ = ["WORK_BITS", "Seals", "proof_holds"]
 
@@ -60,12 +60,8 @@ def proof_holds(work: str, proof: str) -> bool:
 
 def _secret(project: Path) -> bytes:
     """Return the secret of a project, made on first use; it is kept with this user's keys."""
-    name = f"seals-{_site_id(project)}"
-    kept = read_key(name)
-    if not kept:
-        kept = secrets.token_hex(32)
-        write_key(name, kept)
-    return bytes.fromhex(kept)
+    return bytes.fromhex(made_key(f"seals-{_site_id(project)}",
+                                  lambda kept: kept or secrets.token_hex(32)))
 
 
 def _site_id(project: Path) -> str:

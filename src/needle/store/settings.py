@@ -1,31 +1,26 @@
 """What this user has set for all projects."""
 
-import json
-from typing import Any
+import logging
 
-from needle.store.files import write_atomically
-from needle.store.keys import keys_file
+from needle.store.kept import KeptFile, config_folder
 
 __all__ = ["read_setting", "write_setting"]
 
+_log = logging.getLogger(__name__)
 
-def _all() -> dict[str, Any]:
-    try:
-        held: dict[str, Any] = json.loads(keys_file().with_name("settings.json").read_bytes())
-    except (OSError, ValueError):
-        return {}
-    return held if isinstance(held, dict) else {}
+
+def _file() -> KeptFile[dict[str, str]]:
+    return KeptFile(config_folder() / "settings.json", dict[str, str], dict)
 
 
 def read_setting(name: str) -> str:
     """Return a setting, or an empty text."""
-    return str(_all().get(name, ""))
+    return _file().read().get(name, "")
 
 
 def write_setting(name: str, value: str) -> None:
     """Keep a setting; a disk that refuses it costs the setting, nothing else."""
     try:
-        write_atomically(keys_file().with_name("settings.json"),
-                         json.dumps(_all() | {name: value}).encode())
-    except OSError:
-        return
+        _file().change(lambda held: held | {name: value})
+    except OSError as error:
+        _log.warning("a setting could not be kept: %s", error.strerror or error)

@@ -10,7 +10,6 @@ from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QListWidget,
     QPushButton,
     QScrollArea,
@@ -23,6 +22,8 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.ui.words import Words, plain_tip
+
 __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
            "button", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
            "repaint_role", "scrolled", "side_list"]
@@ -33,9 +34,9 @@ FILM_FILTER = "Videos (*.mp4 *.m4v *.webm)"
 PICTURE_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.svg)"
 
 
-def label(words: str, role: str = "", wrap: bool = False) -> QLabel:
+def label(words: str, role: str = "", wrap: bool = False) -> Words:
     """Return a label with a role of the style sheet ("dim", "title", "good", …)."""
-    made = QLabel(words)
+    made = Words(words)
     made.setWordWrap(wrap)
     if role:
         made.setProperty("role", role)
@@ -202,7 +203,7 @@ class Table(QTableWidget):
             for column, words in enumerate(cells):
                 item = QTableWidgetItem(words)
                 item.setTextAlignment(self._alignment(column))
-                item.setToolTip(words)
+                item.setToolTip(plain_tip(words))
                 if column == 0 and keys:
                     item.setData(Qt.ItemDataRole.UserRole, keys[number])
                 self.setItem(number, column, item)

@@ -22,7 +22,6 @@ from PyQt6.QtWidgets import (
     QColorDialog,
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QMenu,
     QSizePolicy,
@@ -32,6 +31,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.site.site import Brand
 from needle.ui.theme import tokens
+from needle.ui.words import Words, set_tip
 
 __all__ = ["ChoiceEdit", "ColourEdit", "DragLabel", "Knot", "NumberEdit", "Segments",
            "WordsEdit"]
@@ -68,7 +68,7 @@ class NumberEdit(_Line):
         self._shown: float | None = None
         self._inherited: float | None = None
         self.setAccessibleName(f"{name} in {unit}" if unit else name)
-        self.setToolTip(f"{name}{f', {unit}' if unit else ''}: type a number, step with the arrow "
+        set_tip(self, f"{name}{f', {unit}' if unit else ''}: type a number, step with the arrow "
                         "keys, empty to inherit")
         self.setMinimumWidth(30)
         self.editingFinished.connect(self._take)
@@ -155,7 +155,7 @@ class WordsEdit(_Line):
             self.kept.emit(self._before)
 
 
-class DragLabel(QLabel):
+class DragLabel(Words):
     """The label of a number: dragging it sideways changes the number."""
 
     def __init__(self, words: str, target: NumberEdit | None = None) -> None:
@@ -196,7 +196,7 @@ class ChoiceEdit(QComboBox):
         super().__init__()
         self._inherit = inherit
         self.setAccessibleName(name)
-        self.setToolTip(f"{name}; in brackets: inherited" if inherit else name)
+        set_tip(self, f"{name}; in brackets: inherited" if inherit else name)
         self.setMinimumContentsLength(3)
         self.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -257,7 +257,7 @@ class ColourEdit(QToolButton):
         self.setIcon(_dot(hex_value))
         words = name if value else f"({name})" if inherited else "none"
         self.setText(words)
-        self.setToolTip(f"{self._name}: {words}")
+        set_tip(self, f"{self._name}: {words}")
 
     def _fill(self) -> None:
         self._menu.clear()
@@ -311,7 +311,7 @@ class Knot(QAbstractButton):
         """Show the knot if there are such widths."""
         self.setVisible(bool(widths))
         words = f"{self._name} differs on {' and '.join(widths)}{values}. Click to put it back."
-        self.setToolTip(words)
+        set_tip(self, words)
         self.setAccessibleName(words)
 
     def paintEvent(self, event: QPaintEvent | None) -> None:

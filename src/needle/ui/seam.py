@@ -5,7 +5,6 @@ from PyQt6.QtGui import QColor, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
     QAbstractButton,
     QHBoxLayout,
-    QLabel,
     QPushButton,
     QSizePolicy,
     QVBoxLayout,
@@ -14,6 +13,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.progress import STAGES, StageStatus
 from needle.ui.theme import slab, tokens
+from needle.ui.words import Words, set_tip
 
 __all__ = ["Seam"]
 
@@ -38,7 +38,7 @@ class _Stage(QAbstractButton):
     def show_status(self, status: StageStatus) -> None:
         self._status = status
         self.setAccessibleDescription(status.words)
-        self.setToolTip(f"{self._name}: {status.words}")
+        set_tip(self, f"{self._name}: {status.words}")
         self.update()
 
     def sizeHint(self) -> QSize:
@@ -97,8 +97,8 @@ class Seam(QWidget):
         super().__init__()
         self.setFixedHeight(_HEIGHT)
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self._name = QLabel()
-        self._saved = QLabel()
+        self._name = Words()
+        self._saved = Words()
         self._stages = {name: _Stage(name) for name in STAGES}
         self._find = QPushButton("Find anything   Ctrl K")
         self._find.clicked.connect(self.find_asked)

@@ -7,11 +7,9 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
-    QLabel,
     QLineEdit,
     QMainWindow,
     QMenuBar,
-    QMessageBox,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -31,6 +29,7 @@ from needle.ui.publish.stage import PublishStage
 from needle.ui.seam import Seam
 from needle.ui.session import Session
 from needle.ui.theme import DAY, NIGHT, apply_theme, tokens
+from needle.ui.words import Words, told
 
 __all__ = ["Window"]
 
@@ -62,7 +61,7 @@ class Window(QMainWindow):
         self._stack = QStackedWidget()
         for stage in self.stages.values():
             self._stack.addWidget(stage)
-        self._said = QLabel()
+        self._said = Words()
         self._said.setWordWrap(True)
         self._said.setContentsMargins(14, 6, 14, 6)
         self._said.hide()
@@ -249,7 +248,7 @@ class Window(QMainWindow):
             edit.blockSignals(True)
         fault = self.session.close()
         if fault and self.isVisible():
-            QMessageBox.warning(self, "Needle", fault)
+            told(self, "Needle", fault)
         self._clock.stop()
         self.outcomes.end()
         self.build.end()

@@ -10,6 +10,7 @@ from needle.core.site.actions import Action
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, StyleKey
 from needle.core.site.styletable import ground_css
 from needle.core.site.words import Text, text
 
@@ -27,10 +28,10 @@ class Button(Item, frozen=True, tag="button"):
     """
 
     words: Text
-    looks: str = "main"
-    style: str = "button"
-    drawing: str = ""
-    icon_side: str = "before"
+    looks: Choice = "main"
+    style: StyleKey = "button"
+    drawing: Choice = ""
+    icon_side: Choice = "before"
     actions: tuple[Action, ...] = ()
 
 

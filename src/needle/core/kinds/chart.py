@@ -10,6 +10,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, StyleKey
 from needle.core.site.words import Text, plain, text
 
 __all__ = ["KIND", "Chart"]
@@ -27,9 +28,9 @@ class Chart(Item, frozen=True, tag="chart"):
 
     words: Text
     numbers: str = ""
-    shape: str = "bar"
+    shape: Choice = "bar"
     unit: str = ""
-    style: str = "small"
+    style: StyleKey = "small"
 
 
 def _check(value: object) -> str:

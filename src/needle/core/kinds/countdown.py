@@ -10,6 +10,7 @@ from needle.core.render.markup import join, tag
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import StyleKey
 
 __all__ = ["KIND", "Countdown"]
 
@@ -30,7 +31,7 @@ class Countdown(Item, frozen=True, tag="countdown"):
     zone: str = "Europe/London"
     hours: int = 0
     ended: str = ""
-    style: str = "minor"
+    style: StyleKey = "minor"
 
 
 def _moment(node: Countdown) -> datetime | None:

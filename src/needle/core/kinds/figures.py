@@ -1,6 +1,5 @@
 """Figures: a few large numbers with what they count."""
 
-import msgspec
 from markupsafe import Markup
 
 from needle.core.render.context import Context
@@ -9,12 +8,13 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import Strict, StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Figure", "Figures"]
 
 
-class Figure(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Figure(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """One number as it is written, and what it counts."""
 
     number: Text
@@ -25,7 +25,7 @@ class Figures(Item, frozen=True, tag="figures"):
     """Numbers side by side."""
 
     entries: tuple[Figure, ...] = ()
-    style: str = "small"
+    style: StyleKey = "small"
 
 
 def _entry() -> Figure:

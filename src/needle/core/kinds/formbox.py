@@ -11,6 +11,7 @@ from needle.core.site.form import Form, FormField, Role, Step
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, StyleKey
 
 __all__ = ["KIND", "LEAD_PATH", "TRAP_FIELD", "FormBox"]
 
@@ -36,8 +37,8 @@ class FormBox(Item, frozen=True, tag="form"):
     """
 
     form: Id = ""
-    style: str = "body"
-    layout: str = "stacked"
+    style: StyleKey = "body"
+    layout: Choice = "stacked"
 
 
 def _new(node_id: Id) -> FormBox:

@@ -9,6 +9,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Guarantee"]
@@ -23,8 +24,8 @@ class Guarantee(Item, frozen=True, tag="guarantee"):
 
     title: Text
     words: tuple[Text, ...]
-    drawing: str = "shield-check"
-    style: str = "body"
+    drawing: Choice = "shield-check"
+    style: StyleKey = "body"
 
 
 def _new(node_id: Id) -> Guarantee:

@@ -8,6 +8,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
+from needle.core.site.strict import StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Heading"]
@@ -23,7 +24,7 @@ class Heading(Item, frozen=True, tag="heading"):
 
     words: Text
     rank: int = 2
-    style: str = "title"
+    style: StyleKey = "title"
 
 
 def _new(node_id: Id) -> Heading:

@@ -9,6 +9,7 @@ from needle.core.site.actions import Action
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice
 
 __all__ = ["ICON_CSS", "KIND", "Icon"]
 
@@ -24,7 +25,7 @@ class Icon(Item, frozen=True, tag="icon"):
         actions: What a click does, in order.
     """
 
-    drawing: str = "star"
+    drawing: Choice = "star"
     alt: str = ""
     actions: tuple[Action, ...] = ()
 

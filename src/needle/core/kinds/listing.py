@@ -9,6 +9,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, lines_text
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Listing"]
@@ -26,9 +27,9 @@ class Listing(Item, frozen=True, tag="list"):
     """
 
     words: tuple[Text, ...]
-    mark: str = "tick"
-    drawing: str = "sparkles"
-    style: str = "body"
+    mark: Choice = "tick"
+    drawing: Choice = "sparkles"
+    style: StyleKey = "body"
 
 
 def _new(node_id: Id) -> Listing:

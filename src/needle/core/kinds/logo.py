@@ -7,6 +7,7 @@ from needle.core.render.context import Context
 from needle.core.render.markup import tag
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, StyleKey
 
 __all__ = ["KIND", "Logo"]
 
@@ -21,9 +22,9 @@ class Logo(Item, frozen=True, tag="logo"):
         high: How high the sign is, in CSS pixels.
     """
 
-    shows: str = "both"
+    shows: Choice = "both"
     high: int = 30
-    style: str = "minor"
+    style: StyleKey = "minor"
 
 
 def _render(node: Logo, context: Context) -> Markup:

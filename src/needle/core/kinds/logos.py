@@ -1,6 +1,5 @@
 """A row of logos: who else trusts this."""
 
-import msgspec
 from markupsafe import Markup
 
 from needle.core.render.context import Context
@@ -10,12 +9,13 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import Strict, StyleKey
 from needle.core.site.words import Text, plain, text
 
 __all__ = ["KIND", "Logo", "Logos"]
 
 
-class Logo(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Logo(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """One logo.
 
     Attributes:
@@ -37,7 +37,7 @@ class Logos(Item, frozen=True, tag="logos"):
     entries: tuple[Logo, ...] = ()
     height: int = 36
     quiet: bool = True
-    style: str = "minor"
+    style: StyleKey = "minor"
 
 
 def _entry() -> Logo:

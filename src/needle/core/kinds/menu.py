@@ -7,6 +7,7 @@ from needle.core.render.markup import join, tag
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import StyleKey
 from needle.core.site.styletable import ground_css
 from needle.core.site.widths import Width, band_query
 
@@ -23,7 +24,7 @@ class Menu(Item, frozen=True, tag="menu"):
 
     left_out: tuple[Id, ...] = ()
     opener: str = "Menu"
-    style: str = "small"
+    style: StyleKey = "small"
 
 
 def _new(node_id: Id) -> Menu:

@@ -8,6 +8,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, lines_text
 from needle.core.site.node import Item
+from needle.core.site.strict import StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Passage"]
@@ -17,7 +18,7 @@ class Passage(Item, frozen=True, tag="text"):
     """One or more paragraphs."""
 
     words: tuple[Text, ...]
-    style: str = "body"
+    style: StyleKey = "body"
 
 
 def _new(node_id: Id) -> Passage:

@@ -9,6 +9,7 @@ from needle.core.site.actions import Action
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import Ratio
 
 __all__ = ["KIND", "Picture"]
 
@@ -31,7 +32,7 @@ class Picture(Item, frozen=True, tag="picture"):
 
     medium: Id = ""
     alt: str = ""
-    ratio: str = ""
+    ratio: Ratio = ""
     focus_x: int = 50
     focus_y: int = 50
     zoom: int = 100

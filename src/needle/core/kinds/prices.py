@@ -1,6 +1,5 @@
 """A price table: what each offer costs, what is in it, and what is not."""
 
-import msgspec
 from markupsafe import Markup
 
 from needle.core.render.context import Context
@@ -10,13 +9,14 @@ from needle.core.site.actions import Action
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import Strict, StyleKey
 from needle.core.site.styletable import ground_css
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Offer", "Prices"]
 
 
-class Offer(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Offer(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """One offer.
 
     Attributes:
@@ -45,7 +45,7 @@ class Prices(Item, frozen=True, tag="prices"):
     entries: tuple[Offer, ...] = ()
     recommended: int = 0
     actions: tuple[Action, ...] = ()
-    style: str = "small"
+    style: StyleKey = "small"
 
 
 _TEXTS: dict[str, TextMode] = {"title": "one", "price": "one", "period": "one",

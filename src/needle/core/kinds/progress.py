@@ -8,6 +8,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.site.node import Item
+from needle.core.site.strict import Colour, StyleKey
 from needle.core.site.words import Text, plain, text
 
 __all__ = ["KIND", "Progress"]
@@ -23,8 +24,8 @@ class Progress(Item, frozen=True, tag="progress"):
 
     words: Text
     value: int = 60
-    bar: str = "main"
-    style: str = "small"
+    bar: Colour = "main"
+    style: StyleKey = "small"
 
 
 def _new(node_id: Id) -> Progress:

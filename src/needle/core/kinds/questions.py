@@ -1,6 +1,5 @@
 """Questions with answers that fold."""
 
-import msgspec
 from markupsafe import Markup
 
 from needle.core.render.context import Context
@@ -9,12 +8,13 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import Strict, StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Answered", "Questions"]
 
 
-class Answered(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Answered(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """One question and its answer, in paragraphs."""
 
     question: Text
@@ -25,7 +25,7 @@ class Questions(Item, frozen=True, tag="questions"):
     """What people ask before they act. Each answer opens by a click, also without a script."""
 
     entries: tuple[Answered, ...] = ()
-    style: str = "body"
+    style: StyleKey = "body"
 
 
 def _entry() -> Answered:

@@ -1,6 +1,5 @@
 """The people behind the offer."""
 
-import msgspec
 from markupsafe import Markup
 
 from needle.core.render.context import Context
@@ -10,6 +9,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice, Strict, StyleKey
 from needle.core.site.words import Text, plain, text
 
 __all__ = ["KIND", "Member", "Team"]
@@ -17,7 +17,7 @@ __all__ = ["KIND", "Member", "Team"]
 _TEXTS: dict[str, TextMode] = {"name": "one", "role": "one", "about": "lines"}
 
 
-class Member(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Member(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """One person.
 
     Attributes:
@@ -39,8 +39,8 @@ class Team(Item, frozen=True, tag="team"):
     """
 
     entries: tuple[Member, ...] = ()
-    shape: str = "round"
-    style: str = "small"
+    shape: Choice = "round"
+    style: StyleKey = "small"
 
 
 def _entry() -> Member:

@@ -9,6 +9,7 @@ from needle.core.render.wording import words_html
 from needle.core.site.ids import Id
 from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.site.node import Item
+from needle.core.site.strict import StyleKey
 from needle.core.site.words import Text, text
 
 __all__ = ["KIND", "Testimonial"]
@@ -26,7 +27,7 @@ class Testimonial(Item, frozen=True, tag="testimonial"):
     name_said: Text
     about: Text = ()
     medium: Id = ""
-    style: str = "subtitle"
+    style: StyleKey = "subtitle"
 
 
 def _new(node_id: Id) -> Testimonial:

@@ -12,6 +12,7 @@ from needle.core.render.markup import safe_address, tag
 from needle.core.site.ids import Id
 from needle.core.site.kind import Field, Kind
 from needle.core.site.node import Item
+from needle.core.site.strict import Choice
 
 __all__ = ["KIND", "Video", "frame_address"]
 
@@ -35,7 +36,7 @@ class Video(Item, frozen=True, tag="video"):
     address: str = ""
     poster: Id = ""
     title: str = ""
-    plays: str = "click"
+    plays: Choice = "click"
 
 
 def frame_address(pasted: str) -> str:

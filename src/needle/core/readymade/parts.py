@@ -14,7 +14,7 @@ from needle.core.site.ids import Id, IdSource
 from needle.core.site.kind import Kind
 from needle.core.site.look import Look, Value
 from needle.core.site.node import Item
-from needle.core.site.tree import Column, Row, Section
+from needle.core.site.tree import Column, Row, Section, SectionRole
 from needle.core.site.words import Run, Text, text
 
 __all__ = ["Parts", "Values"]
@@ -92,7 +92,7 @@ class Parts:
                    look=Look(base=look, phone=phone or {}))
 
     def section(self, name: str, *rows: Row, phone: Values | None = None, picture: Id = "",
-                shade: int = 0, focus: str = "center", role: str = "section",
+                shade: int = 0, focus: str = "center", role: SectionRole = "section",
                 **look: Value) -> Section:
         """Return a section."""
         return Section(id=self.ids(), name=name, children=rows, picture=picture, shade=shade,

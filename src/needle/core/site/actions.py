@@ -1,78 +1,77 @@
 """What a click does."""
 
-import msgspec
-
 from needle.core.site.ids import Id
+from needle.core.site.strict import Strict
 
 __all__ = ["Action", "ClosePopup", "CountGoal", "Dial", "GiveFile", "GoAddress", "GoPage",
            "GoSection", "HidePart", "OpenPopup", "PlayVideo", "ShowPart", "Write"]
 
 
-class GoPage(msgspec.Struct, frozen=True, tag="page", tag_field="does"):
+class GoPage(Strict, frozen=True, tag="page", tag_field="does"):
     """Go to a page of this site."""
 
     page: Id
 
 
-class GoAddress(msgspec.Struct, frozen=True, tag="address", tag_field="does"):
+class GoAddress(Strict, frozen=True, tag="address", tag_field="does"):
     """Go to an address elsewhere."""
 
     address: str
 
 
-class GoSection(msgspec.Struct, frozen=True, tag="section", tag_field="does"):
+class GoSection(Strict, frozen=True, tag="section", tag_field="does"):
     """Scroll to a section of this page."""
 
     section: Id
 
 
-class OpenPopup(msgspec.Struct, frozen=True, tag="open", tag_field="does"):
+class OpenPopup(Strict, frozen=True, tag="open", tag_field="does"):
     """Open a popup of this page."""
 
     popup: Id
 
 
-class ClosePopup(msgspec.Struct, frozen=True, tag="close", tag_field="does"):
+class ClosePopup(Strict, frozen=True, tag="close", tag_field="does"):
     """Close the popup that the click is in."""
 
 
-class Dial(msgspec.Struct, frozen=True, tag="phone", tag_field="does"):
+class Dial(Strict, frozen=True, tag="phone", tag_field="does"):
     """Call a phone number."""
 
     number: str
 
 
-class Write(msgspec.Struct, frozen=True, tag="mail", tag_field="does"):
+class Write(Strict, frozen=True, tag="mail", tag_field="does"):
     """Write an e-mail."""
 
     address: str
 
 
-class GiveFile(msgspec.Struct, frozen=True, tag="file", tag_field="does"):
+class GiveFile(Strict, frozen=True, tag="file", tag_field="does"):
     """Hand out a file of the site's media."""
 
     file: Id
 
 
-class ShowPart(msgspec.Struct, frozen=True, tag="show", tag_field="does"):
+class ShowPart(Strict, frozen=True, tag="show", tag_field="does"):
     """Show a part of this page that is hidden until then."""
 
     part: Id
 
 
-class HidePart(msgspec.Struct, frozen=True, tag="hide", tag_field="does"):
+class HidePart(Strict, frozen=True, tag="hide", tag_field="does"):
     """Hide a part of this page."""
 
     part: Id
 
 
-class PlayVideo(msgspec.Struct, frozen=True, tag="play", tag_field="does"):
+class PlayVideo(Strict, frozen=True, tag="play", tag_field="does"):
     """Play a video of this page."""
 
     video: Id
 
 
-class CountGoal(msgspec.Struct, frozen=True, tag="goal", tag_field="does"):
+class CountGoal(Strict, frozen=True, tag="goal", tag_field="does"):
     """Count the click as a conversion of the page."""
 
     name: str

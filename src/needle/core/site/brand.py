@@ -1,6 +1,7 @@
 """Colours, type and sign of a site."""
 
 from needle.core.site.ids import Id
+from needle.core.site.strict import Choice, Face, Hex, PaletteRole
 from needle.core.site.value import Value
 
 __all__ = ["Brand", "Mark", "ShareCard", "Swatch"]
@@ -15,9 +16,9 @@ class Swatch(Value, frozen=True):
         value: "#rrggbb", lower case.
     """
 
-    role: str
+    role: PaletteRole
     name: str
-    value: str
+    value: Hex
 
 
 class Mark(Value, frozen=True):
@@ -29,7 +30,7 @@ class Mark(Value, frozen=True):
         medium: A picture that takes the place of the drawing.
     """
 
-    shape: str = "spark"
+    shape: Choice = "spark"
     letters: str = ""
     medium: Id = ""
 
@@ -44,8 +45,8 @@ class ShareCard(Value, frozen=True):
         medium: The picture, for the layout "picture".
     """
 
-    layout: str = "band"
-    ground: str = "ink"
+    layout: Choice = "band"
+    ground: PaletteRole = "ink"
     words: str = ""
     medium: Id = ""
 
@@ -61,8 +62,8 @@ class Brand(Value, frozen=True):
     """
 
     palette: tuple[Swatch, ...]
-    heading_face: str = "Zilla Slab"
-    body_face: str = "IBM Plex Sans"
+    heading_face: Face = "Zilla Slab"
+    body_face: Face = "IBM Plex Sans"
     dark: tuple[Swatch, ...] = ()
     size: int = 17
     ratio: float = 1.25

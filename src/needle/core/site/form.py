@@ -3,9 +3,8 @@
 from collections.abc import Mapping
 from enum import StrEnum
 
-import msgspec
-
-from needle.core.site.ids import Id
+from needle.core.site.ids import Id, OwnId
+from needle.core.site.strict import Strict
 
 __all__ = ["FACTS", "After", "Confirmation", "FieldRoute", "Form", "FormField", "Letter",
            "NoticeRoute", "Only", "Role", "Route", "ShowMessage", "Step", "ThankAddress",
@@ -39,7 +38,7 @@ FACTS: Mapping[str, str] = {
     ":first": "the first address of the visit"}
 
 
-class FormField(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class FormField(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """One thing that a form asks.
 
     Attributes:
@@ -57,7 +56,7 @@ class FormField(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_
         step: The step that asks it; empty for the first.
     """
 
-    id: Id
+    id: OwnId
     role: Role
     label: str
     required: bool = False
@@ -78,7 +77,7 @@ class FormField(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_
         return 5000 if self.role is Role.LONG else 300
 
 
-class Only(msgspec.Struct, frozen=True):
+class Only(Strict, frozen=True):
     """A step is asked only of those who gave one of these answers earlier."""
 
     field: Id
@@ -90,27 +89,27 @@ class Only(msgspec.Struct, frozen=True):
         return given in self.answers or any(one in self.answers for one in given.split(", "))
 
 
-class Step(msgspec.Struct, frozen=True, omit_defaults=True):
+class Step(Strict, frozen=True, omit_defaults=True):
     """One part of a form that is shown at a time."""
 
-    id: Id
+    id: OwnId
     name: str
     only: Only | None = None
 
 
-class ShowMessage(msgspec.Struct, frozen=True, tag="message", tag_field="then"):
+class ShowMessage(Strict, frozen=True, tag="message", tag_field="then"):
     """After sending, these words take the place of the form."""
 
     words: str
 
 
-class ThankPage(msgspec.Struct, frozen=True, tag="page", tag_field="then"):
+class ThankPage(Strict, frozen=True, tag="page", tag_field="then"):
     """After sending, the visitor goes to a page of the site."""
 
     page: Id
 
 
-class ThankAddress(msgspec.Struct, frozen=True, tag="address", tag_field="then"):
+class ThankAddress(Strict, frozen=True, tag="address", tag_field="then"):
     """After sending, the visitor goes to an address elsewhere."""
 
     address: str
@@ -119,15 +118,15 @@ class ThankAddress(msgspec.Struct, frozen=True, tag="address", tag_field="then")
 After = ShowMessage | ThankPage | ThankAddress
 
 
-class NoticeRoute(msgspec.Struct, frozen=True, tag="notice", tag_field="by"):
+class NoticeRoute(Strict, frozen=True, tag="notice", tag_field="by"):
     """An e-mail that tells somebody about the lead."""
 
-    id: Id
+    id: OwnId
     service: Id
     to: str
 
 
-class FieldRoute(msgspec.Struct, frozen=True, tag="fields", tag_field="by"):
+class FieldRoute(Strict, frozen=True, tag="fields", tag_field="by"):
     """The answers fill fields of a service: a list, a web hook, a file, an address book.
 
     Attributes:
@@ -135,7 +134,7 @@ class FieldRoute(msgspec.Struct, frozen=True, tag="fields", tag_field="by"):
         fields: Which field of the form fills which field of the service: key to id.
     """
 
-    id: Id
+    id: OwnId
     service: Id
     target: str = ""
     target_name: str = ""
@@ -145,7 +144,7 @@ class FieldRoute(msgspec.Struct, frozen=True, tag="fields", tag_field="by"):
 Route = NoticeRoute | FieldRoute
 
 
-class Letter(msgspec.Struct, frozen=True, omit_defaults=True):
+class Letter(Strict, frozen=True, omit_defaults=True):
     """The one e-mail to the visitor that brings what was promised.
 
     Attributes:
@@ -163,7 +162,7 @@ class Letter(msgspec.Struct, frozen=True, omit_defaults=True):
     days: int = 7
 
 
-class Confirmation(msgspec.Struct, frozen=True, omit_defaults=True):
+class Confirmation(Strict, frozen=True, omit_defaults=True):
     """A letter with a link that must be followed before the lead goes anywhere."""
 
     service: Id
@@ -171,7 +170,7 @@ class Confirmation(msgspec.Struct, frozen=True, omit_defaults=True):
     words: str
 
 
-class Form(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
+class Form(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
            kw_only=True):
     """A form of the site. Pages show it through form items.
 
@@ -186,7 +185,7 @@ class Form(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_field
         keep_unfinished: Whether answers of those who stop half-way are kept.
     """
 
-    id: Id
+    id: OwnId
     name: str
     fields: tuple[FormField, ...]
     submit: str = "Send"

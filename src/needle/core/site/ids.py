@@ -2,9 +2,9 @@
 
 import random
 
-__all__ = ["Id", "IdSource", "new_id"]
+from needle.core.site.strict import Id, OwnId
 
-Id = str
+__all__ = ["Id", "IdSource", "OwnId", "new_id"]
 
 _LETTERS = "abcdefghjkmnpqrstuvwxyz"
 _SIGNS = _LETTERS + "23456789"

@@ -2,7 +2,8 @@
 
 import mimetypes
 
-from needle.core.site.ids import Id
+from needle.core.site.ids import OwnId
+from needle.core.site.strict import Face, MediaFile, MediaFileOrNone
 from needle.core.site.value import Value
 
 __all__ = ["Cut", "Font", "Medium"]
@@ -42,9 +43,9 @@ class Medium(Value, frozen=True):
         invented: It stands in for a picture that is still to come.
     """
 
-    id: Id
+    id: OwnId
     name: str
-    file: str
+    file: MediaFile
     width: int
     height: int
     alt: str = ""
@@ -52,7 +53,7 @@ class Medium(Value, frozen=True):
     seconds: float = 0
     focus_x: int = 50
     focus_y: int = 50
-    original: str = ""
+    original: MediaFileOrNone = ""
     cut: Cut = Cut()
     invented: bool = False
 
@@ -88,10 +89,10 @@ class Font(Value, frozen=True):
         whole: Its maker does not allow leaving letters out.
     """
 
-    id: Id
-    family: str
+    id: OwnId
+    family: Face
     weight: int
     italic: bool
-    file: str
+    file: MediaFile
     name: str = ""
     whole: bool = False

@@ -1,16 +1,22 @@
 """What everything on a page has in common."""
 
-import msgspec
-
-from needle.core.site.ids import Id
+from needle.core.site.ids import OwnId
 from needle.core.site.look import PLAIN, Look
+from needle.core.site.strict import Strict, StrictError
+from needle.core.site.styletable import look_faults
 from needle.core.site.widths import Width
 
-__all__ = ["Item", "Node"]
+__all__ = ["Item", "Node", "check_look"]
+
+
+def check_look(look: Look) -> None:
+    """Raise `StrictError` if a look sets something that no property takes."""
+    if look is not PLAIN and (faults := look_faults(look)):
+        raise StrictError(faults[0])
 
 
 class Node(
-    msgspec.Struct,
+    Strict,
     frozen=True,
     kw_only=True,
     omit_defaults=True,
@@ -27,10 +33,14 @@ class Node(
         hidden: The widths at which it is not shown.
     """
 
-    id: Id
+    id: OwnId
     name: str = ""
     look: Look = PLAIN
     hidden: tuple[Width, ...] = ()
+
+    def __post_init__(self) -> None:
+        Strict.__post_init__(self)
+        check_look(self.look)
 
 
 class Item(Node, frozen=True):

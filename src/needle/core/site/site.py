@@ -5,10 +5,11 @@ from collections.abc import Iterator, Mapping
 from needle.core.site.brand import Brand, Mark, ShareCard, Swatch
 from needle.core.site.brief import Brief
 from needle.core.site.form import Form
-from needle.core.site.ids import Id
+from needle.core.site.ids import Id, OwnId
 from needle.core.site.look import PLAIN, Look
 from needle.core.site.media import Cut, Font, Medium
-from needle.core.site.node import Node
+from needle.core.site.node import Node, check_look
+from needle.core.site.strict import Address, Choice, Slug, StyleKey, VariantKey
 from needle.core.site.tracking import Consent, TrackingCode
 from needle.core.site.tree import Popup, Section, walk
 from needle.core.site.value import Value
@@ -22,9 +23,13 @@ SCHEMA = 2
 class TextStyle(Value, frozen=True):
     """A named look of text for the whole site."""
 
-    key: str
+    key: StyleKey
     name: str
     look: Look = PLAIN
+
+    def __post_init__(self) -> None:
+        Value.__post_init__(self)
+        check_look(self.look)
 
 
 class Service(Value, frozen=True):
@@ -37,9 +42,9 @@ class Service(Value, frozen=True):
         options: Its kind's further settings, by name; never keys.
     """
 
-    id: Id
+    id: OwnId
     name: str
-    does: str
+    does: Choice
     practice: bool = False
     address: str = ""
     options: Mapping[str, str] = {}
@@ -65,7 +70,7 @@ NO_CODE = Code()
 class Folder(Value, frozen=True):
     """Pages that belong together: a journey from an advert to a thank-you."""
 
-    id: Id
+    id: OwnId
     name: str
     code: Code = NO_CODE
 
@@ -77,7 +82,7 @@ class Kept(Value, frozen=True):
         linked: Every use follows it, and it follows every use.
     """
 
-    id: Id
+    id: OwnId
     name: str
     section: Section
     linked: bool = False
@@ -91,7 +96,7 @@ class Variant(Value, frozen=True):
         share: How many of a hundred visitors see it, while a test runs.
     """
 
-    key: str
+    key: VariantKey
     share: int = 100
     children: tuple[Section, ...] = ()
     popups: tuple[Popup, ...] = ()
@@ -119,9 +124,9 @@ class Page(Value, frozen=True):
         invented: Which of "name", "title" and "description" wait to be confirmed.
     """
 
-    id: Id
+    id: OwnId
     name: str
-    slug: str = ""
+    slug: Slug = ""
     title: str = ""
     description: str = ""
     variants: tuple[Variant, ...] = ()
@@ -152,9 +157,9 @@ class Site(Value, frozen=True):
         invented: Says "name" while the name waits to be confirmed.
     """
 
-    id: Id
+    id: OwnId
     name: str
-    address: str
+    address: Address
     brand: Brand
     brief: Brief = Brief()
     styles: tuple[TextStyle, ...] = ()

@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping
 
-from needle.core.site.ids import Id
+from needle.core.site.ids import Id, OwnId
+from needle.core.site.strict import Choice
 from needle.core.site.value import Value
 
 __all__ = ["PLACES", "PURPOSES", "Consent", "TrackingCode"]
@@ -25,12 +26,12 @@ class TrackingCode(Value, frozen=True):
         on: Whether it is sent with the pages at all.
     """
 
-    id: Id
+    id: OwnId
     name: str
     html: str = ""
-    place: str = "head"
+    place: Choice = "head"
     reach: Id = ""
-    purpose: str = "statistics"
+    purpose: Choice = "statistics"
     on: bool = True
 
 

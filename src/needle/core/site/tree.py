@@ -1,13 +1,17 @@
 """What holds items: sections, rows, columns and popups."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Union
+from typing import TYPE_CHECKING, Literal, Union
 
 from needle.core.kinds import ITEM_KINDS
 from needle.core.site.ids import Id
 from needle.core.site.node import Item, Node
+from needle.core.site.strict import Choice, Colour
 
-__all__ = ["Column", "Popup", "Row", "Section", "children_of", "walk"]
+__all__ = ["Column", "Popup", "Row", "Section", "SectionRole", "children_of", "walk"]
+
+# What a section is on the page; also the name of its element.
+SectionRole = Literal["section", "header", "footer"]
 
 if TYPE_CHECKING:
     AnyItem = Item
@@ -28,8 +32,8 @@ class Column(Node, frozen=True, tag="column"):
     children: tuple[AnyItem, ...] = ()
     picture: Id = ""
     shade: int = 0
-    overlay: str = "#000000"
-    focus: str = "center"
+    overlay: Colour = "#000000"
+    focus: Choice = "center"
 
 
 class Row(Node, frozen=True, tag="row"):
@@ -55,9 +59,9 @@ class Section(Node, frozen=True, tag="section"):
     picture: Id = ""
     film: Id = ""
     shade: int = 0
-    overlay: str = "#000000"
-    focus: str = "center"
-    role: str = "section"
+    overlay: Colour = "#000000"
+    focus: Choice = "center"
+    role: SectionRole = "section"
     linked: Id = ""
 
 
@@ -78,10 +82,10 @@ class Popup(Node, frozen=True, tag="popup"):
     """
 
     children: tuple[Row, ...] = ()
-    backdrop: str = "ink"
+    backdrop: Colour = "ink"
     strength: int = 70
     size: int = 460
-    position: str = "middle"
+    position: Choice = "middle"
     after_s: int = 0
     at_scroll: int = 0
     on_leave: bool = False

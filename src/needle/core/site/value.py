@@ -1,10 +1,10 @@
 """What every part of the site that is not a node has in common."""
 
-import msgspec
+from needle.core.site.strict import Strict
 
 __all__ = ["Value"]
 
 
-class Value(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
+class Value(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True,
              kw_only=True):
     """A part of the site that is not a node."""

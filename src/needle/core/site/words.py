@@ -6,10 +6,12 @@ from itertools import groupby
 
 import msgspec
 
+from needle.core.site.strict import Colour, Strict
+
 __all__ = ["Run", "Text", "joined", "marked", "plain", "replaced", "respell", "text", "tidy"]
 
 
-class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """A stretch of words with the same marks.
 
     Attributes:
@@ -23,7 +25,7 @@ class Run(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_fields
     strong: bool = False
     emphasis: bool = False
     link: str = ""
-    colour: str = ""
+    colour: Colour = ""
     invented: bool = False
 
     @property

@@ -1,32 +1,29 @@
 """Filters of the lead book that somebody keeps, in the project."""
 
-from collections.abc import Mapping
+from collections.abc import Callable
 from pathlib import Path
 
-import msgspec
-
-from needle.store.files import write_atomically
+from needle.store.kept import KeptFile
 from needle.store.results.book import Filter
 
-__all__ = ["kept_filters", "write_filters"]
+__all__ = ["Filters", "change_filters", "kept_filters"]
+
+Filters = dict[str, Filter]
 
 
-def _file(project: Path) -> Path:
-    return project / "filters.json"
+def _file(project: Path) -> KeptFile[Filters]:
+    return KeptFile(project / "filters.json", Filters, dict)
 
 
-def kept_filters(project: Path) -> dict[str, Filter]:
+def kept_filters(project: Path) -> Filters:
     """Return the kept filters by name; a broken file holds none."""
-    try:
-        return msgspec.json.decode(_file(project).read_bytes(), type=dict[str, Filter])
-    except (OSError, msgspec.DecodeError):
-        return {}
+    return _file(project).read()
 
 
-def write_filters(project: Path, filters: Mapping[str, Filter]) -> None:
-    """Keep these filters.
+def change_filters(project: Path, how: Callable[[Filters], Filters]) -> None:
+    """Change the kept filters.
 
     Raises:
         OSError: The disk refused it.
     """
-    write_atomically(_file(project), msgspec.json.format(msgspec.json.encode(dict(filters))))
+    _file(project).change(how)

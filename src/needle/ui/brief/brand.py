@@ -2,7 +2,7 @@
 
 from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QImage, QPixmap
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from needle.ui.brief.palette import PairsCard, PaletteCard
 from needle.ui.brief.sign import ShareCardEditor, SignCard
@@ -10,6 +10,7 @@ from needle.ui.brief.typefaces import TypeCard
 from needle.ui.build.stills import Stills
 from needle.ui.cards import Card, panel, scrolled
 from needle.ui.session import Session
+from needle.ui.words import Words
 
 __all__ = ["BrandPart"]
 
@@ -29,7 +30,7 @@ class BrandPart(QWidget):
         self.type = TypeCard(session)
         self.sign = SignCard(session)
         self.share = ShareCardEditor(session)
-        self._preview = QLabel()
+        self._preview = Words()
         self._preview.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._preview.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
         self._seen: object = None

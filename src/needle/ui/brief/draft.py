@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPlainTextEdit,
     QProgressBar,
@@ -38,6 +37,7 @@ from needle.ui.brief.wordsource import WordSource
 from needle.ui.build.stills import Stills
 from needle.ui.cards import button, label, repaint_role, scrolled
 from needle.ui.session import Session
+from needle.ui.words import Words, set_tip
 
 __all__ = ["DraftDialog"]
 
@@ -162,7 +162,7 @@ class DraftDialog(QDialog):
 
     def _pictures(self) -> QHBoxLayout:
         row = QHBoxLayout()
-        self._desk, self._phone = QLabel(), QLabel()
+        self._desk, self._phone = Words(), Words()
         for shown, wide, words in ((self._desk, _DESK_SHOWN, "Desktop"),
                                    (self._phone, _PHONE_SHOWN, "Phone")):
             shown.setFixedSize(wide, _HIGH_SHOWN)
@@ -392,7 +392,7 @@ def _strip(palette: dict[str, str]) -> QPixmap:
     return pixmap
 
 
-def _show_in(shown: QLabel, image: QImage) -> None:
+def _show_in(shown: Words, image: QImage) -> None:
     if image.isNull():
         return
     try:
@@ -462,7 +462,7 @@ class _Choices(QWidget):
         def dress(choice: QToolButton, number: int) -> None:
             shown = words[number] if len(words[number]) <= 56 else words[number][:55] + "…"
             choice.setText(shown.replace("&", "&&"))
-            choice.setToolTip(words[number])
+            set_tip(choice, words[number])
             choice.setAccessibleName(f"{self._words}: {words[number]}")
 
         self._show(len(words), taken, dress)
@@ -473,7 +473,7 @@ class _Choices(QWidget):
             pixmap, words = pictures[number]
             choice.setIcon(QIcon(pixmap))
             choice.setIconSize(QSize(pixmap.width() // 2, pixmap.height() // 2))
-            choice.setToolTip(words)
+            set_tip(choice, words)
             choice.setAccessibleName(f"{self._words}: {words}")
 
         self._show(len(pictures), taken, dress)
@@ -487,7 +487,7 @@ class _Choices(QWidget):
             choice.setFont(font)
             choice.setStyleSheet(f"font-family: '{family}'; font-size: 15px")
             choice.setText(family.split(" ", maxsplit=1)[0])
-            choice.setToolTip(words)
+            set_tip(choice, words)
             choice.setAccessibleName(f"{self._words}: {words}")
 
         self._show(len(faces), taken, dress)

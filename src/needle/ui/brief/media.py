@@ -20,7 +20,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QListWidget,
     QListWidgetItem,
-    QMessageBox,
     QVBoxLayout,
     QWidget,
 )
@@ -60,6 +59,7 @@ from needle.ui.cards import (
 )
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.session import Session
+from needle.ui.words import agreed
 
 __all__ = ["MediaPart"]
 
@@ -307,10 +307,8 @@ class MediaPart(QWidget):
         used = [medium for medium in ids if uses.get(medium)]
         if used:
             places = ", ".join(dict.fromkeys(place for medium in used for place in uses[medium]))
-            answer = QMessageBox.question(
-                self, "Remove", f"It is shown on {places}. Remove it all the same?",
-                QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No)
-            if answer != QMessageBox.StandardButton.Yes:
+            if not agreed(self, "Remove", f"It is shown on {places}. Remove it all the same?",
+                          "Remove it", "Keep it"):
                 return
         if ids:
             self._session.edit("remove picture", lambda site: delete_media(site, ids))

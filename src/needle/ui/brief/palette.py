@@ -13,7 +13,6 @@ from PyQt6.QtWidgets import (
     QColorDialog,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QMenu,
     QPushButton,
     QToolButton,
@@ -36,6 +35,7 @@ from needle.ui.brief.drawings import vector_pixels
 from needle.ui.cards import PICTURE_FILTER, Card, label, repaint_role
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.session import Session
+from needle.ui.words import Words, set_tip
 
 __all__ = ["PairsCard", "PaletteCard"]
 
@@ -247,11 +247,11 @@ class _SwatchRow(QWidget):
         row.addWidget(self._name, 3)
         row.addWidget(self._value)
         row.addWidget(self._note, 3)
-        self._seen: dict[Sight, QLabel] = {}
+        self._seen: dict[Sight, Words] = {}
         seen_row = QHBoxLayout()
         seen_row.setSpacing(3)
         for sight in _SIGHTS:
-            patch = QLabel()
+            patch = Words()
             patch.setFixedSize(18, 18)
             self._seen[sight] = patch
             seen_row.addWidget(patch)
@@ -266,7 +266,7 @@ class _SwatchRow(QWidget):
             value = seen(swatch.value, sight)
             patch.setStyleSheet(f"background: {value}; border: 1px solid palette(mid); "
                                 "border-radius: 3px")
-            patch.setToolTip(f"{swatch.name} as seen with {_SIGHTS[sight]}: {value}")
+            set_tip(patch, f"{swatch.name} as seen with {_SIGHTS[sight]}: {value}")
         if against is None or swatch.role in _SURFACES:
             self._note.setText("surface")
             repaint_role(self._note, "dim")
@@ -276,7 +276,7 @@ class _SwatchRow(QWidget):
             "on main" if swatch.role == "on_main" else "on paper")
         words = f"{ratio:.1f} : 1 {place}"
         self._note.setText(words if ratio >= 4.5 else f"{words}, mended")
-        self._note.setToolTip("" if ratio >= 4.5 else
+        set_tip(self._note, "" if ratio >= 4.5 else
                               "Too little to read. Words take the nearest colour that passes.")
         repaint_role(self._note, "good" if ratio >= 4.5 else "unsure")
 
@@ -313,7 +313,7 @@ class PairsCard(Card):
         line = QWidget()
         row = QHBoxLayout(line)
         row.setContentsMargins(0, 0, 0, 0)
-        sample = QLabel("Words")
+        sample = Words("Words")
         sample.setFixedSize(58, 22)
         sample.setAlignment(Qt.AlignmentFlag.AlignCenter)
         sample.setStyleSheet(f"background: {ground.value}; color: {pair.shown}; "

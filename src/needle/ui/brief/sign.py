@@ -3,7 +3,7 @@
 import msgspec
 from PyQt6.QtCore import QSize, Qt
 from PyQt6.QtGui import QIcon, QImage, QPixmap
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QToolButton
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QToolButton
 
 from needle.core.brand.marks import SHAPES, mark_svg
 from needle.core.brand.sharing import LAYOUTS, share_picture
@@ -13,6 +13,7 @@ from needle.ui.brief.drawings import vector_pixmap
 from needle.ui.cards import Card, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.session import Session
+from needle.ui.words import Words, set_tip
 
 __all__ = ["ShareCardEditor", "SignCard"]
 
@@ -35,7 +36,7 @@ class SignCard(Card):
             shape.setCheckable(True)
             shape.setIconSize(QSize(26, 26))
             words = SHAPES[key].name if key else "Letters alone"
-            shape.setToolTip(words)
+            set_tip(shape, words)
             shape.setAccessibleName(f"Sign: {words}")
             shape.clicked.connect(lambda _=False, k=key: self._change(shape=k, medium=""))
             self._shapes[key] = shape
@@ -46,7 +47,7 @@ class SignCard(Card):
         self._letters.kept.connect(lambda words: self._change(letters=words.strip()))
         self._own = ChoiceEdit("Own logo", {}, inherit=False)
         self._own.chosen.connect(lambda medium: self._change(medium=str(medium)))
-        self._large = QLabel()
+        self._large = Words()
         self._large.setFixedHeight(30)
         line = QHBoxLayout()
         line.addWidget(self._large)
@@ -97,7 +98,7 @@ class ShareCardEditor(Card):
     def __init__(self, session: Session) -> None:
         super().__init__("Share picture", "made for each page, 1200 × 630")
         self._session = session
-        self._picture = QLabel()
+        self._picture = Words()
         self._picture.setFixedSize(_SHARE_PX, round(_SHARE_PX * 630 / 1200))
         self._seen: object = None
         self._layout = ChoiceEdit("Layout", LAYOUTS, inherit=False)

@@ -10,11 +10,9 @@ from PyQt6.QtWidgets import (
     QCheckBox,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QMenu,
-    QMessageBox,
     QToolButton,
     QVBoxLayout,
     QWidget,
@@ -49,6 +47,7 @@ from needle.ui.build.stills import Stills
 from needle.ui.cards import button, label, panel, picture_grid, picture_icon
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.session import Session
+from needle.ui.words import Words, agreed
 
 __all__ = ["TemplatesPart"]
 
@@ -135,7 +134,7 @@ class TemplatesPart(QWidget):
         column.setContentsMargins(14, 12, 14, 12)
         self._title = label("", "title", wrap=True)
         self._note = label("", "small", wrap=True)
-        self._desk, self._phone = QLabel(), QLabel()
+        self._desk, self._phone = Words(), Words()
         pictures = QHBoxLayout()
         for shown, wide in ((self._desk, _DESK_SHOWN), (self._phone, _PHONE_SHOWN)):
             shown.setFixedSize(wide, _HIGH_SHOWN)
@@ -289,7 +288,7 @@ class TemplatesPart(QWidget):
                 self._show_large, key, shown_in), at_once=True,
                 highest=round(_HIGH_SHOWN * wide / small) + 40)
 
-    def _show_large(self, key: str, shown: QLabel, image: QImage) -> None:
+    def _show_large(self, key: str, shown: Words, image: QImage) -> None:
         if image.isNull() or key != self._chosen_key():
             return
         ratio = image.width() / shown.width()
@@ -338,10 +337,9 @@ class TemplatesPart(QWidget):
         """Keep the page that is shown as a template for every project."""
         page = self._session.page
         path = templates_folder() / f"{_file_name(page.name)}.zip"
-        if path.exists() and QMessageBox.question(
+        if path.exists() and not agreed(
                 self, "Templates", f"There is a template “{path.stem}” already. Replace it?",
-                QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No,
-                ) != QMessageBox.StandardButton.Yes:
+                "Replace it", "Keep the one there is"):
             return
         try:
             path.parent.mkdir(parents=True, exist_ok=True)

@@ -8,9 +8,7 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QMenu,
-    QMessageBox,
     QSizePolicy,
     QToolButton,
     QWidget,
@@ -27,6 +25,7 @@ from needle.store.media import keep_font
 from needle.ui.cards import Card, button, label, repaint_role
 from needle.ui.editors import ChoiceEdit, NumberEdit
 from needle.ui.session import Session
+from needle.ui.words import Words, agreed
 
 __all__ = ["TypeCard"]
 
@@ -42,7 +41,7 @@ class TypeCard(Card):
         self._loaded: dict[str, str] = {}
         self.setAcceptDrops(True)
         self.head.addWidget(button("Add fonts…", self._ask_fonts))
-        self._heading, self._body = QLabel(), QLabel()
+        self._heading, self._body = Words(), Words()
         self._body.setWordWrap(True)
         grid = QGridLayout()
         grid.setVerticalSpacing(5)
@@ -142,10 +141,8 @@ class TypeCard(Card):
                 bool(lost))
 
     def _licensed(self, words: str) -> bool:
-        answer = QMessageBox.question(
-            self, "Fonts", f"{words}\n\nDo you hold such a licence?",
-            QMessageBox.StandardButton.Yes | QMessageBox.StandardButton.No)
-        return answer == QMessageBox.StandardButton.Yes
+        return agreed(self, "Fonts", f"{words}\n\nDo you hold such a licence?",
+                      "I hold a licence", "Leave the font out")
 
     def drop(self, family: str) -> None:
         """Take an added family away again."""
@@ -221,7 +218,7 @@ class TypeCard(Card):
             if known:
                 self._loaded[font.family] = known[0]
 
-    def _show_sample(self, sample: QLabel, family: str, px: int, weight: int, words: str) -> None:
+    def _show_sample(self, sample: Words, family: str, px: int, weight: int, words: str) -> None:
         sample.setText(words)
         sample.setStyleSheet(f"font-family: '{self._loaded.get(family, family)}'; "
                              f"font-size: {px}px; font-weight: {weight}")

@@ -3,10 +3,11 @@
 from collections.abc import Callable
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QHBoxLayout, QLabel, QMenu, QToolButton, QWidget
+from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from needle.ui.editors import Segments
 from needle.ui.session import Session
+from needle.ui.words import Words
 
 __all__ = ["Bar"]
 
@@ -26,7 +27,7 @@ class Bar(QWidget):
         pages = QMenu(self.page_button)
         pages.aboutToShow.connect(lambda: self._fill_pages(pages))
         self.page_button.setMenu(pages)
-        self._slug = QLabel()
+        self._slug = Words()
         self._slug.setProperty("role", "mono")
         self.variants = QHBoxLayout()
         self._segments: Segments | None = None
@@ -94,7 +95,7 @@ class Bar(QWidget):
             self.variants.addWidget(self._segments)
 
 
-def _key(words: str) -> QLabel:
-    label = QLabel(words)
+def _key(words: str) -> Words:
+    label = Words(words)
     label.setProperty("role", "key")
     return label

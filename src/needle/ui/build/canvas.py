@@ -7,7 +7,6 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
-    QLabel,
     QSplitter,
     QToolButton,
     QVBoxLayout,
@@ -30,6 +29,7 @@ from needle.ui.build.live.view import LiveView
 from needle.ui.build.widthstrip import NARROWEST, WIDEST, WidthStrip
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
+from needle.ui.words import Words, set_tip
 
 __all__ = ["Canvas"]
 
@@ -67,7 +67,7 @@ class _Frame(QWidget):
         line = self._width.lineEdit()
         assert line is not None
         line.editingFinished.connect(self._take_typed)
-        self._scale = QLabel()
+        self._scale = Words()
         self._scale.setProperty("role", "small")
         self.sticks_out = QToolButton()
         self.sticks_out.setProperty("role", "fault")
@@ -101,7 +101,7 @@ class _Frame(QWidget):
         self.sticks_out.setVisible(by > 0)
         words = f"{by} px too wide"
         self.sticks_out.setText(words)
-        self.sticks_out.setToolTip("Something sticks out of the page at this width. Click to "
+        set_tip(self.sticks_out, "Something sticks out of the page at this width. Click to "
                                    "choose it.")
         self.sticks_out.setAccessibleName(f"{words}: choose what sticks out")
 
@@ -131,7 +131,7 @@ def _width_words(px: int) -> str:
 def _tool(name: str, words: str, run: Any) -> QToolButton:
     button = QToolButton()
     button.setIcon(icon(name))
-    button.setToolTip(words)
+    set_tip(button, words)
     button.setAccessibleName(words)
     button.clicked.connect(lambda _=False: run())
     return button

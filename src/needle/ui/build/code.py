@@ -1,6 +1,6 @@
 """Outside code by its reach: the head, the end of the body, own CSS."""
 
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QLabel, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
 from needle.core.edit.pages import change_code
 from needle.core.render.ownrules import css_faults
@@ -10,6 +10,7 @@ from needle.ui.build.fields import CodeEdit
 from needle.ui.cards import repaint_role
 from needle.ui.editors import ChoiceEdit
 from needle.ui.session import Session
+from needle.ui.words import Words
 
 __all__ = ["CodeDialog"]
 
@@ -29,20 +30,20 @@ class CodeDialog(QDialog):
         self.reach.setCurrentIndex(self.reach.count() - 1)
         self.reach.chosen.connect(lambda _: self.refresh())
         self.parts: dict[str, CodeEdit] = {}
-        self.fault = QLabel()
+        self.fault = Words()
         self.fault.setWordWrap(True)
         column = QVBoxLayout(self)
         head = QHBoxLayout()
-        head.addWidget(QLabel("For"))
+        head.addWidget(Words("For"))
         head.addWidget(self.reach, 1)
         column.addLayout(head)
-        note = QLabel("Visitors get this as it stands here; the editor and its pictures never run "
+        note = Words("Visitors get this as it stands here; the editor and its pictures never run "
                       "it. F5 walks through with it.")
         note.setProperty("role", "dim")
         note.setWordWrap(True)
         column.addWidget(note)
         for name, words in _PARTS:
-            column.addWidget(QLabel(words))
+            column.addWidget(Words(words))
             edit = CodeEdit(words)
             edit.setMinimumHeight(90)
             edit.setMaximumHeight(16_777_215)

@@ -6,7 +6,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QGridLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -18,6 +17,7 @@ from PyQt6.QtWidgets import (
 from needle.core.site.site import Site
 from needle.core.wording.finding import Hit, Search, find_hits, replace_hits
 from needle.ui.session import Session
+from needle.ui.words import Words
 
 __all__ = ["FindDialog"]
 
@@ -43,7 +43,7 @@ class FindDialog(QDialog):
         self.whole = QCheckBox("whole words only")
         self.list = QListWidget()
         self.list.setAccessibleName("Places")
-        self._note = QLabel()
+        self._note = Words()
         self._note.setProperty("role", "dim")
         self.one = QPushButton("Replace this one")
         self.all = QPushButton("Replace all")
@@ -63,9 +63,9 @@ class FindDialog(QDialog):
 
     def _lay_out(self) -> None:
         grid = QGridLayout()
-        grid.addWidget(QLabel("Find"), 0, 0)
+        grid.addWidget(Words("Find"), 0, 0)
         grid.addWidget(self.find, 0, 1)
-        grid.addWidget(QLabel("Replace with"), 1, 0)
+        grid.addWidget(Words("Replace with"), 1, 0)
         grid.addWidget(self.by, 1, 1)
         options = QHBoxLayout()
         for box in (self.everywhere, self.case, self.whole):

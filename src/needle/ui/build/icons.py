@@ -7,7 +7,6 @@ from PyQt6.QtGui import QColor, QIcon, QPainter, QPixmap
 from PyQt6.QtSvg import QSvgRenderer
 from PyQt6.QtWidgets import (
     QDialog,
-    QLabel,
     QLineEdit,
     QListView,
     QListWidget,
@@ -20,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.icons.drawing import find_icons, icon_names, icon_svg
 from needle.ui.theme import tokens
+from needle.ui.words import Words
 
 __all__ = ["IconButton", "IconDialog"]
 
@@ -62,7 +62,7 @@ class IconDialog(QDialog):
         self.list.setResizeMode(QListView.ResizeMode.Adjust)
         self.list.setMovement(QListView.Movement.Static)
         self.list.setAccessibleName("Icons")
-        self._note = QLabel()
+        self._note = Words()
         self._note.setProperty("role", "dim")
         column = QVBoxLayout(self)
         column.addWidget(self.line)

@@ -15,7 +15,6 @@ from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPlainTextEdit,
     QStyle,
@@ -39,6 +38,7 @@ from needle.ui.build.scriptmodel import ScriptModel
 from needle.ui.build.spelling import Spelling
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon, tokens
+from needle.ui.words import Words, set_tip
 
 __all__ = ["Script"]
 
@@ -226,9 +226,9 @@ class Script(QWidget):
         self.tree = _Tree()
         self.tree.setAccessibleName("Script")
         self._set_up_tree()
-        self._count = QLabel()
+        self._count = Words()
         self._count.setProperty("role", "small")
-        title = QLabel("Script")
+        title = Words("Script")
         title.setProperty("role", "title")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 12, 6)
@@ -284,7 +284,7 @@ class Script(QWidget):
         variant = self._session.variant
         words = word_count((*variant.children, *variant.popups))
         self._count.setText(f"{words:,} words · {reading_minutes(words)} min")
-        self._count.setToolTip("Words on this page, and how long they take to read")
+        set_tip(self._count, "Words on this page, and how long they take to read")
 
     def edit_chosen(self) -> None:
         """Type in the chosen row."""

@@ -14,6 +14,7 @@ from needle.core.render.context import Context
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.ui.build.live.view import NODE_MIME
+from needle.ui.words import plain_tip
 
 __all__ = ["ScriptModel"]
 
@@ -162,7 +163,7 @@ class ScriptModel(QAbstractItemModel):
         if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
             return row.words
         if role == Qt.ItemDataRole.ToolTipRole:
-            return f"{row.words}\n{row.note}".strip()
+            return plain_tip(f"{row.words}\n{row.note}".strip())
         return None
 
     def flags(self, index: QModelIndex) -> Qt.ItemFlag:

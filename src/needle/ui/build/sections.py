@@ -11,7 +11,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QListView,
     QListWidget,
@@ -31,6 +30,7 @@ from needle.store.media import EditPictures
 from needle.ui.build.stills import Stills
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.words import Words, plain_tip
 
 __all__ = ["SectionDrawer"]
 
@@ -86,7 +86,7 @@ class SectionDrawer(QDialog):
         self.list.setMovement(QListView.Movement.Static)
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
         self.list.setAccessibleName("Sections")
-        self._note = QLabel()
+        self._note = Words()
         self._note.setProperty("role", "dim")
         body = QHBoxLayout()
         body.addWidget(self.purposes)
@@ -125,7 +125,7 @@ class SectionDrawer(QDialog):
         for number, offer in enumerate(self._offers):
             entry = QListWidgetItem(_shown(_blank()), offer.name if not offer.kept
                                     else f"{offer.name} ({offer.note})")
-            entry.setToolTip(offer.note)
+            entry.setToolTip(plain_tip(offer.note))
             self.list.addItem(entry)
             self._picture(number, offer)
         if self._offers:

@@ -8,7 +8,6 @@ from PyQt6.QtCore import Qt, QTimer, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
-    QLabel,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -44,6 +43,7 @@ from needle.ui.editors import (
     Segments,
 )
 from needle.ui.session import Change, Session
+from needle.ui.words import Words, set_tip
 
 __all__ = ["Tray"]
 
@@ -131,7 +131,7 @@ class Tray(QWidget):
         self._shown = Node
         self._refreshers = []
         self.editors, self.knots = {}, {}
-        words = QLabel("Nothing is chosen. Click something on the page or in the Script; Ins adds "
+        words = Words("Nothing is chosen. Click something on the page or in the Script; Ins adds "
                        "a section or an item, Ctrl+K finds anything.")
         words.setProperty("role", "dim")
         words.setWordWrap(True)
@@ -336,9 +336,9 @@ class Tray(QWidget):
                            if p.name in node.look.at(w))
         knot.show_difference(shown, f" ({values})" if values else "")
 
-    def _contrast_note(self, prop: Property) -> QLabel:
-        note = QLabel()
-        note.setToolTip("Contrast against the fill behind it (WCAG 2.2 asks for 4.5 : 1)")
+    def _contrast_note(self, prop: Property) -> Words:
+        note = Words()
+        set_tip(note, "Contrast against the fill behind it (WCAG 2.2 asks for 4.5 : 1)")
         self.editors["contrast"] = note
 
         def refresh(node: Node) -> None:

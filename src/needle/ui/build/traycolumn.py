@@ -1,7 +1,9 @@
 """A column of the tray."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+
+from needle.ui.words import Words
 
 __all__ = ["TrayColumn", "dim_label"]
 
@@ -13,7 +15,7 @@ class TrayColumn(QWidget):
         super().__init__()
         self.setObjectName("traycolumn")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        head = QLabel(title)
+        head = Words(title)
         head.setProperty("role", "title")
         self._grid = QGridLayout()
         self._grid.setHorizontalSpacing(8)
@@ -41,8 +43,8 @@ class TrayColumn(QWidget):
         self._grid.addWidget(editor, self._grid.rowCount(), 0, 1, 2)
 
 
-def dim_label(words: str) -> QLabel:
+def dim_label(words: str) -> Words:
     """Return the label of a line."""
-    label = QLabel(words)
+    label = Words(words)
     label.setProperty("role", "dim")
     return label

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QLineEdit,
     QListView,
     QPushButton,
@@ -26,6 +25,7 @@ from needle.store.versions import Version, Versions, VersionsError
 from needle.ui.build.stills import Stills
 from needle.ui.cards import scrolled
 from needle.ui.session import Session
+from needle.ui.words import Words, plain_tip
 
 __all__ = ["VersionsDialog", "first_difference"]
 
@@ -81,7 +81,8 @@ class _Model(QAbstractListModel):
                                            Qt.ItemDataRole.ToolTipRole):
             return None
         name = f"“{version.name}”  " if version.name else ""
-        return f"{_when(version)}   {name}{version.words}\n{version.page}"
+        words = f"{_when(version)}   {name}{version.words}\n{version.page}"
+        return plain_tip(words) if role == Qt.ItemDataRole.ToolTipRole else words
 
 
 def _when(version: Version) -> str:
@@ -111,17 +112,17 @@ class VersionsDialog(QDialog):
         self.list.setModel(self._model)
         self.list.setUniformItemSizes(True)
         self.list.setAccessibleName("Versions")
-        self.before, self.after = QLabel(), QLabel()
-        self._words = QLabel()
+        self.before, self.after = Words(), Words()
+        self._words = Words()
         self._words.setWordWrap(True)
         self.back = QPushButton("Bring this version back")
         self.back.setProperty("role", "main")
         self._name = QPushButton("Name it…")
         self._bars: list[QScrollBar] = []
-        self._taken: dict[QLabel, QImage] = {}
+        self._taken: dict[Words, QImage] = {}
         self._shown: Version | None = None
         self._row = 0
-        self._count = QLabel()
+        self._count = Words()
         self._count.setProperty("role", "dim")
         self._lay_out()
         self.resize(1080, 640)
@@ -144,7 +145,7 @@ class VersionsDialog(QDialog):
             picture.setAlignment(Qt.AlignmentFlag.AlignTop)
             picture.setAccessibleName(f"The page {words.lower()} this change")
             side = QVBoxLayout()
-            title = QLabel(words)
+            title = Words(words)
             title.setProperty("role", "title")
             side.addWidget(title)
             area = scrolled(picture)
@@ -212,7 +213,7 @@ class VersionsDialog(QDialog):
         except VersionsError as error:
             self._words.setText(str(error))
 
-    def _picture(self, site: Site, version: Version, label: QLabel) -> None:
+    def _picture(self, site: Site, version: Version, label: Words) -> None:
         page = site.page(version.page_id)
         if page is None:
             label.setText("The page was not there.")

@@ -6,6 +6,7 @@ from PyQt6.QtWidgets import QWidget
 
 from needle.core.site.widths import DESKTOP_FROM_PX, TABLET_FROM_PX
 from needle.ui.theme import tokens
+from needle.ui.words import set_tip
 
 __all__ = ["NARROWEST", "WIDEST", "WidthStrip"]
 
@@ -30,7 +31,7 @@ class WidthStrip(QWidget):
         self.setCursor(Qt.CursorShape.SizeHorCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setAccessibleName("Width of this view: drag, or use the arrow keys")
-        self.setToolTip("Drag to any width; the page follows")
+        set_tip(self, "Drag to any width; the page follows")
 
     def show_width(self, px: int) -> None:
         """Put the grip at a width."""

@@ -9,7 +9,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QFormLayout,
     QHBoxLayout,
-    QLabel,
     QLineEdit,
     QPlainTextEdit,
     QVBoxLayout,
@@ -22,6 +21,7 @@ from needle.ui.cards import button, label, repaint_role
 from needle.ui.editors import ChoiceEdit
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.words import Words
 
 __all__ = ["LinkDialog"]
 
@@ -52,7 +52,7 @@ class LinkDialog(QDialog):
         self.link.setAccessibleName("The link")
         self.link.setFixedHeight(64)
         self._note = label("", "small", wrap=True)
-        self.picture = QLabel()
+        self.picture = Words()
         self.picture.setFixedSize(220, 220)
         self.picture.setScaledContents(True)
         self.picture.setAccessibleName("QR picture of the link")

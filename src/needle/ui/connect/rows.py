@@ -9,6 +9,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from needle.ui.cards import label
 from needle.ui.theme import tokens
+from needle.ui.words import set_tip
 
 __all__ = ["BoardRow"]
 
@@ -61,7 +62,7 @@ class BoardRow(QWidget):
         row.addStretch()
         if right:
             row.addWidget(label(right, role or "small"))
-        self.setToolTip(right if role == "fault" else "")
+        set_tip(self, right if role == "fault" else "")
 
     def port(self, board: QWidget) -> QPointF:
         """Return where threads are tied, on the board."""

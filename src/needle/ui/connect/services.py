@@ -32,6 +32,7 @@ from needle.ui.editors import ChoiceEdit
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.words import plain_tip
 
 __all__ = ["ServicesPart"]
 
@@ -72,7 +73,7 @@ class ServicesPart(QWidget):
         for key, kind in SERVICE_KINDS.items():
             action = menu.addAction(kind.label)
             assert action is not None
-            action.setToolTip(kind.words)
+            action.setToolTip(plain_tip(kind.words))
             action.triggered.connect(lambda _=False, k=key: self.add(k))
         add.setMenu(menu)
         return add

@@ -34,6 +34,7 @@ from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.words import plain_tip
 
 __all__ = ["TrackingPart"]
 
@@ -176,7 +177,7 @@ class TrackingPart(QWidget):
         for one in found:
             item = QTreeWidgetItem([one.code.name, _STATES[one.state], one.words])
             item.setForeground(1, QColor(colours[one.state]))
-            item.setToolTip(2, one.words)
+            item.setToolTip(2, plain_tip(one.words))
             top.addChild(item)
         self.result.addTopLevelItem(top)
         top.setExpanded(True)

@@ -7,8 +7,6 @@ from PyQt6.QtGui import QDesktopServices
 from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
-    QLabel,
-    QMessageBox,
     QScrollArea,
     QVBoxLayout,
     QWidget,
@@ -24,6 +22,7 @@ from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.measure.receipt import receipt_words
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.words import Words, agreed
 
 __all__ = ["LeadPanel"]
 
@@ -75,7 +74,7 @@ class LeadPanel(QWidget):
             self._fill(lead, way_of(self._outcomes.engine, lead))
         self._column.addStretch()
 
-    def _say(self, words: str, role: str = "") -> QLabel:
+    def _say(self, words: str, role: str = "") -> Words:
         made = label(words, role, wrap=True)
         self._column.addWidget(made)
         return made
@@ -196,11 +195,7 @@ class LeadPanel(QWidget):
         self.changed.emit()
 
     def _sure(self, words: str) -> bool:
-        box = QMessageBox(QMessageBox.Icon.NoIcon, "Erase", words, parent=self)
-        erase = box.addButton("Erase", QMessageBox.ButtonRole.DestructiveRole)
-        box.addButton("Keep", QMessageBox.ButtonRole.RejectRole)
-        box.exec()
-        return box.clickedButton() is erase
+        return agreed(self, "Erase", words, "Erase", "Keep")
 
 
 def _held_words(held: Erased) -> str:

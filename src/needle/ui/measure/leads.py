@@ -1,6 +1,7 @@
 """The lead book: every lead, found as one types, and what can be done with all of them."""
 
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
@@ -30,7 +31,7 @@ from needle.store.results.book import (
     list_leads,
     list_unfinished,
 )
-from needle.store.results.filters import kept_filters, write_filters
+from needle.store.results.filters import Filters, change_filters, kept_filters
 from needle.store.results.importing import take_imported
 from needle.ui.cards import Card, label
 from needle.ui.editors import ChoiceEdit
@@ -38,6 +39,7 @@ from needle.ui.measure.exporting import Export, export_cards
 from needle.ui.measure.leadpanel import LeadPanel
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.words import plain_tip, set_tip
 
 __all__ = ["LeadBook"]
 
@@ -106,7 +108,8 @@ class _LeadModel(QAbstractTableModel):
             state += f" · {', '.join(lead.tags)}"
         cells = (f"{lead.at.astimezone():%d %b  %H:%M}", lead.email, " ".join(answers.split()),
                  lead.form_name, lead.source, state)
-        return cells[index.column()]
+        words = cells[index.column()]
+        return plain_tip(words) if role == Qt.ItemDataRole.ToolTipRole else words
 
 
 class LeadBook(QWidget):
@@ -135,7 +138,7 @@ class LeadBook(QWidget):
         self._pause.timeout.connect(self.refresh)
         self.line.textChanged.connect(lambda _: self._pause.start())
         self.one_each = QCheckBox("one each")
-        self.one_each.setToolTip("Only the newest lead of each e-mail address")
+        set_tip(self.one_each, "Only the newest lead of each e-mail address")
         self.one_each.toggled.connect(lambda _: self.refresh())
         self._filters()
         self._empty = label("", "dim", wrap=True)
@@ -257,14 +260,22 @@ class LeadBook(QWidget):
         """Ask for a name and keep the filter under it."""
         name, taken = QInputDialog.getText(self, "Keep this filter", "Name")
         if taken and name.strip():
-            kept = kept_filters(self._outcomes.folder)
-            write_filters(self._outcomes.folder, kept | {
-                name.strip(): msgspec.structs.replace(self.filter, since_ms=0)})
-            self._session.said.emit(f"The filter “{name.strip()}” is kept.", False)
+            fresh = {name.strip(): msgspec.structs.replace(self.filter, since_ms=0)}
+            if self._change_filters(lambda kept: kept | fresh):
+                self._session.said.emit(f"The filter “{name.strip()}” is kept.", False)
 
     def drop_filters(self) -> None:
         """Forget the kept filters."""
-        write_filters(self._outcomes.folder, {})
+        self._change_filters(lambda _: {})
+
+    def _change_filters(self, how: Callable[[Filters], Filters]) -> bool:
+        try:
+            change_filters(self._outcomes.folder, how)
+        except OSError as error:
+            self._session.said.emit(f"The filters could not be kept: {error.strerror or error}.",
+                                    True)
+            return False
+        return True
 
     # Showing
 

@@ -4,7 +4,6 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QSlider,
@@ -29,6 +28,7 @@ from needle.ui.measure.curves import DifferenceChart, RateChart
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.words import Words
 
 __all__ = ["SplitTests"]
 
@@ -102,7 +102,7 @@ class SplitTests(QWidget):
         card = Card("Share of visitors", "a new share starts when the page is sent; those already "
                                          "in a variant stay in it")
         line = QHBoxLayout()
-        self._left, self._right = QLabel(), QLabel()
+        self._left, self._right = Words(), Words()
         self.share = QSlider(Qt.Orientation.Horizontal)
         self.share.setRange(0, 100)
         self.share.setAccessibleName("Share of the first variant, in percent")

@@ -1,7 +1,6 @@
 """Publish: what is live, what changed since, and sending it."""
 
 from datetime import datetime
-from html import escape
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
@@ -29,6 +28,7 @@ from needle.ui.outcomes import Outcomes
 from needle.ui.publish.snags import SnagList
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.words import MarkupLabel
 
 __all__ = ["PublishStage"]
 
@@ -92,8 +92,8 @@ class PublishStage(QWidget):
         column.addWidget(self._description_note)
         column.addSpacing(12)
         column.addWidget(label("As a result", "small"))
-        self._as_found = label("", wrap=True)
-        self._as_found.setTextFormat(Qt.TextFormat.RichText)
+        self._as_found = MarkupLabel()
+        self._as_found.setWordWrap(True)
         column.addWidget(self._as_found)
         return side
 
@@ -118,12 +118,13 @@ class PublishStage(QWidget):
         self._title_note.setText(_fit(len(page.title), _TITLE_FITS))
         self._description_note.setText(_fit(len(page.description), _DESCRIPTION_FITS))
         address = f"{self._session.site.address}.example/{page.slug}"
-        self._as_found.setText(
-            f"<span style='color:{look.sky};font-size:16px'>"
-            f"{escape(page.title[:70] or page.name)}</span><br>"
-            f"<span style='color:{look.good}'>{escape(address)}</span><br>"
-            f"<span style='color:{look.ink_second}'>"
-            f"{escape(page.description[:160] or 'No description yet.')}</span>")
+        self._as_found.fill(
+            "<span style='color:{sky};font-size:16px'>{title}</span><br>"
+            "<span style='color:{good}'>{address}</span><br>"
+            "<span style='color:{dim}'>{description}</span>",
+            sky=look.sky, good=look.good, dim=look.ink_second, address=address,
+            title=page.title[:70] or page.name,
+            description=page.description[:160] or "No description yet.")
 
     # Pages
 

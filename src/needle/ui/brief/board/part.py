@@ -24,7 +24,6 @@ from PyQt6.QtWidgets import (
     QFileDialog,
     QHBoxLayout,
     QInputDialog,
-    QLabel,
     QListWidget,
     QListWidgetItem,
     QProgressBar,
@@ -50,6 +49,7 @@ from needle.ui.build.stills import Stills
 from needle.ui.cards import button, label, panel, pasted_picture
 from needle.ui.editors import ChoiceEdit, NumberEdit, Segments
 from needle.ui.session import Session
+from needle.ui.words import Words, set_tip
 
 __all__ = ["BoardPart"]
 
@@ -164,7 +164,7 @@ class BoardPart(QWidget):
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(5)
         column.addWidget(label("Measured", "title"))
-        self._chip = QLabel()
+        self._chip = Words()
         self._chip.setFixedHeight(26)
         self._told = label("", "big", wrap=True)
         self._more = label("", "small", wrap=True)
@@ -180,7 +180,7 @@ class BoardPart(QWidget):
         column.addSpacing(8)
         column.addWidget(label("Found in the picture", "title"))
         self._summary = label("", "small", wrap=True)
-        self._palette = QLabel()
+        self._palette = Words()
         self.sections = QListWidget()
         self.sections.setAccessibleName("Sections that were found")
         self.sections.itemChanged.connect(self._tick)
@@ -499,7 +499,7 @@ class BoardPart(QWidget):
         self.area.show_marks(taking.marks(self._one.scale))
         self._summary.setText(_found_words(taking.found))
         self._palette.setPixmap(_palette_pixmap(taking.found))
-        self._palette.setToolTip(_palette_words(taking.found, self._session.site))
+        set_tip(self._palette, _palette_words(taking.found, self._session.site))
 
     def _toggle(self, key: str) -> None:
         if self._taking is not None and key:
