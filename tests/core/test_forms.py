@@ -115,7 +115,7 @@ class ThreadTest(unittest.TestCase):
                          {"EMAIL": "m", "FULL_NAME": "n", "PARTY": "c", "SOURCE": "s"})
 
     def test_what_is_wrong_with_a_thread_is_said_at_its_field(self) -> None:
-        route = FieldRoute("r", "s", fields={"EMAIL": "n", "PARTY": "m", "GONE": "c", "X": "?"})
+        route = FieldRoute("r", "s", fields={"EMAIL": "n", "PARTY": "m", "GONE": "c", "X": "lost"})
         faults = route_faults(self.form(), route, self.LIST)
         self.assertEqual(dict(faults), {
             "GONE": "the service no longer has this field", "X": "the field that filled it is gone",

@@ -20,6 +20,7 @@ from needle.core.type.subset import subset_woff2
 from needle.core.type.usage import faces_used, letters_used
 from needle.store.files import write_atomically
 from needle.store.media import PublishedPictures, rendition_bytes
+from needle.store.trust import allowed_only
 
 __all__ = ["Rendered", "Renderer", "page_file"]
 
@@ -67,7 +68,7 @@ class Renderer:
             counted: A host stands behind the pages and counts their visits.
         """
         self._counted = counted
-        self._site = site
+        self._site = allowed_only(site)
         self._folder = folder
         self._mode: Mode = mode
 

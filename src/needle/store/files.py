@@ -2,9 +2,14 @@
 
 import os
 import tempfile
+import time
 from pathlib import Path
 
-__all__ = ["write_atomically"]
+__all__ = ["sweep", "write_atomically"]
+
+_PREFIX = ".new-"
+# Younger ones may be another process's, still being written.
+_OLD_S = 60
 
 
 def write_atomically(path: Path, data: bytes, mode: int = 0o644) -> None:
@@ -14,7 +19,7 @@ def write_atomically(path: Path, data: bytes, mode: int = 0o644) -> None:
         OSError: It could not be written; what stood there before still does.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
-    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".new-")
+    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=_PREFIX)
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(data)
@@ -30,3 +35,13 @@ def write_atomically(path: Path, data: bytes, mode: int = 0o644) -> None:
         os.fsync(folder)
     finally:
         os.close(folder)
+
+
+def sweep(folder: Path) -> None:
+    """Remove what writers left below a folder (not deeper) that were killed before they ended."""
+    for path in folder.glob(f"{_PREFIX}*"):
+        try:
+            if time.time() - path.lstat().st_mtime > _OLD_S:
+                path.unlink()
+        except OSError:
+            continue

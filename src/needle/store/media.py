@@ -17,6 +17,7 @@ from needle.core.site.ids import new_id
 from needle.core.site.site import Cut, Font, Medium
 from needle.core.type.reading import FontError, read_font
 from needle.store.files import write_atomically
+from needle.store.paths import read_below
 
 __all__ = ["FILE_ENDINGS", "EditPictures", "PublishedPictures", "import_file", "import_film",
            "import_picture", "keep_cut", "keep_font", "keep_picture", "rendition_bytes"]
@@ -92,7 +93,7 @@ def keep_cut(folder: Path, medium: Medium, cut: Cut) -> Medium:
     original = medium.original or medium.file
     ending = original.rpartition(".")[2]
     try:
-        data = (folder / "media" / original).read_bytes()
+        data = read_below(folder, f"media/{original}")
         if cut == Cut():
             with Image.open(io.BytesIO(data)) as image:
                 made, (width, height), file = data, image.size, original
@@ -161,10 +162,10 @@ def rendition_bytes(folder: Path, medium: Medium, width: int) -> bytes:
     Width 0 gives the file as it is.
     """
     if not width or medium.is_vector:
-        return (folder / "media" / medium.file).read_bytes()
+        return read_below(folder, f"media/{medium.file}")
     kept = folder / ".cache" / f"{Path(medium.file).stem}-{width}.webp"
     if not kept.exists():
-        write_atomically(kept, webp((folder / "media" / medium.file).read_bytes(), width))
+        write_atomically(kept, webp(read_below(folder, f"media/{medium.file}"), width))
     return kept.read_bytes()
 
 

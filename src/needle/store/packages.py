@@ -4,21 +4,24 @@ import hashlib
 import os
 import re
 import zipfile
+import zlib
 from pathlib import Path
 
 import msgspec
 
+from needle.core.edit.outsidecode import codes_on_page
 from needle.core.edit.packages import PACKAGE_SCHEMA, Package, pack_page, unpack_page
 from needle.core.films.reading import FilmError, take_in_film
 from needle.core.images.reading import PictureError, take_in
 from needle.core.site.ids import Id
 from needle.core.site.media import Medium
 from needle.core.site.site import Site
-from needle.core.site.styletable import look_faults
 from needle.core.type.reading import FontError, read_font
 from needle.store.files import write_atomically
 from needle.store.kept import config_folder
 from needle.store.media import FILE_ENDINGS
+from needle.store.paths import read_below
+from needle.store.trust import mark_foreign
 from needle.store.upgrading import upgraded_site
 
 __all__ = ["PackageError", "own_templates", "read_package", "take_package", "templates_folder",
@@ -50,7 +53,7 @@ def write_package(site: Site, folder: Path, page_id: Id, path: Path) -> None:
         with zipfile.ZipFile(part, "w", zipfile.ZIP_DEFLATED) as packed:
             packed.writestr(_JSON, msgspec.json.format(msgspec.json.encode(package), indent=1))
             for file in dict.fromkeys(files):
-                packed.write(folder / "media" / file, f"media/{file}")
+                packed.writestr(f"media/{file}", read_below(folder, f"media/{file}"))
         os.replace(part, path)
     except OSError as error:
         part.unlink(missing_ok=True)
@@ -74,9 +77,14 @@ def read_package(path: Path) -> tuple[Package, dict[str, bytes]]:
             files = {name.removeprefix("media/"): packed.read(name) for name in entries
                      if name != _JSON}
     except (OSError, zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError,
-            ValueError) as error:
+            ValueError, zlib.error) as error:
         raise PackageError(f"“{path.name}” is not a page package, or is damaged.") from error
     package = _decoded(raw, path.name)
+    try:
+        mark_foreign(codes_on_page(package.page))
+    except OSError as error:
+        raise PackageError(f"“{path.name}” was not imported: what code it brings could not be "
+                           f"noted ({error.strerror or error}).") from error
     return _checked_media(package, files, path.name)
 
 
@@ -106,12 +114,12 @@ def _decoded(raw: bytes, name: str) -> Package:
             raise PackageError(f"“{name}” was made by a newer Needle. Update this one, or export "
                                "the page again from an older one.")
         package = msgspec.json.decode(upgraded_site(raw, schema), type=Package)
-    except msgspec.DecodeError as error:
+    except (msgspec.DecodeError, UnicodeDecodeError) as error:
         raise PackageError(f"The page in “{name}” is damaged: {error}.") from error
-    fault = next((found for variant in package.page.variants for node in variant.nodes()
-                  if (found := next(iter(look_faults(node.look)), ""))), "")
-    if fault or not package.page.variants:
-        raise PackageError(f"The page in “{name}” is damaged: {fault or 'it is empty'}.")
+    except RecursionError as error:
+        raise PackageError(f"The page in “{name}” is nested deeper than any page.") from error
+    if not package.page.variants:
+        raise PackageError(f"The page in “{name}” is damaged: it is empty.")
     return package
 
 

@@ -1,45 +1,57 @@
 """A project folder: `site.json`, one file for each page, media and results."""
 
 import fcntl
-from collections.abc import Mapping
+import logging
+from collections.abc import Iterator, Mapping
 from pathlib import Path
 from typing import Any, TypeVar
 
 import msgspec
 
+from needle.core.edit.doubles import doubled_ids
+from needle.core.edit.outsidecode import OutsideCode, codes_in, codes_on_page
 from needle.core.edit.pages import slug_fault
-from needle.core.site.look import Look
 from needle.core.site.site import SCHEMA, Page, Site
-from needle.core.site.styletable import look_faults
-from needle.store.files import write_atomically
+from needle.core.site.strict import PageFile, Strict
+from needle.store.files import sweep, write_atomically
+from needle.store.paths import read_below, strange_parts
+from needle.store.trust import mark_foreign, own
 from needle.store.upgrading import upgraded_site
 
-__all__ = ["Project", "ProjectError", "json_schema", "read_site"]
+__all__ = ["DoubledError", "Project", "ProjectError", "SiteFile", "json_schema", "project_lock",
+           "read_parts", "read_site", "write_parts"]
 
+_log = logging.getLogger(__name__)
 _SITE_FILE = "site.json"
 _PAGES = "pages"
+_LEFT_OVER = "versions/left-over"
 _T = TypeVar("_T")
+_ANY_DECODER: msgspec.json.Decoder[Any] = msgspec.json.Decoder()
 
 
 class ProjectError(Exception):
     """A project that cannot be opened or written; the message names file, place and reason."""
 
 
-class _SiteFile(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
+class DoubledError(ProjectError):
+    """A project in which two things have one id; `repair_project` keeps both."""
+
+
+class SiteFile(Strict, frozen=True, kw_only=True, forbid_unknown_fields=True):
     """What `site.json` holds: the site without its pages, and where those are."""
 
     needle: int
     site: Site
-    pages: tuple[str, ...]
+    pages: tuple[PageFile, ...]
 
 
-_SITE_DECODER = msgspec.json.Decoder(_SiteFile)
+_SITE_DECODER = msgspec.json.Decoder(SiteFile)
 _PAGE_DECODER = msgspec.json.Decoder(Page)
 
 
 def json_schema() -> Mapping[str, Any]:
     """Return the JSON Schema of `site.json` and of the page files."""
-    (site, page), parts = msgspec.json.schema_components((_SiteFile, Page))
+    (site, page), parts = msgspec.json.schema_components((SiteFile, Page))
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "site.json": site,
             "pages/*.json": page, "$defs": parts}
 
@@ -50,29 +62,48 @@ def read_site(folder: Path) -> Site:
     Raises:
         ProjectError: It is missing, broken, newer than this Needle, or not a project.
     """
-    return _read(folder)[0]
+    site, pages = read_parts(folder)
+    _check_sense(folder, site, pages)
+    return site
 
 
-def _read(folder: Path) -> tuple[Site, dict[str, Page]]:
+def read_parts(folder: Path) -> tuple[Site, dict[str, Page]]:
+    """Read a project's files, each by itself as it should be, and the pages by their files.
+
+    Raises:
+        ProjectError: As `read_site`, but for parts that do not go together.
+    """
     path = folder / _SITE_FILE
-    raw = _bytes_of(path)
+    raw = _bytes_of(folder, _SITE_FILE)
+    _check_links(folder)
     raw = upgraded_site(raw, _check_schema(path, raw))
     held = _decoded(path, raw, _SITE_DECODER)
     pages: dict[str, Page] = {}
     for name in held.pages:
-        if "/" in name or name.startswith("."):
-            raise ProjectError(f"{path}: the page file {name!r} lies outside the project.")
+        if name in pages:
+            raise ProjectError(f"{path} names the page file {name} twice. Take one of them out.")
         file = folder / _PAGES / name
-        pages[name] = _decoded(file, _bytes_of(file), _PAGE_DECODER)
-    site = msgspec.structs.replace(held.site, pages=tuple(pages.values()))
-    _check_sense(folder, site, pages)
-    return site, pages
+        pages[name] = _decoded(file, _bytes_of(folder, f"{_PAGES}/{name}"), _PAGE_DECODER)
+    return msgspec.structs.replace(held.site, pages=tuple(pages.values())), pages
 
 
-def _bytes_of(path: Path) -> bytes:
+def _check_links(folder: Path) -> None:
+    """Refuse a project with links or pipes in it: they could lead to any file of this user."""
     try:
-        return path.read_bytes()
-    except FileNotFoundError:
+        strange = next(strange_parts(folder), None)
+    except OSError as error:
+        raise ProjectError(f"{folder} cannot be read: {error.strerror}.") from error
+    if strange is not None:
+        raise ProjectError(f"{strange} is a link or no plain file. A project holds neither, since "
+                           "they could lead to files outside it. Put the file itself in its "
+                           "place, or remove it.")
+
+
+def _bytes_of(folder: Path, name: str) -> bytes:
+    path = folder / name
+    try:
+        return read_below(folder, name)
+    except (FileNotFoundError, NotADirectoryError):
         raise ProjectError(f"{path} is missing. Choose the folder of a Needle project.") from None
     except OSError as error:
         raise ProjectError(f"{path} cannot be read: {error.strerror}.") from error
@@ -80,11 +111,7 @@ def _bytes_of(path: Path) -> bytes:
 
 def _check_schema(path: Path, raw: bytes) -> int:
     """Return the schema that a file was written in, if this Needle reads it."""
-    try:
-        held = msgspec.json.decode(raw)
-    except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise ProjectError(f"{path} is broken or cut short: {error}. Nothing was changed; "
-                           "bring back a copy of the file.") from error
+    held = _decoded(path, raw, _ANY_DECODER)
     schema = held.get("needle") if isinstance(held, dict) else None
     if not isinstance(schema, int) or isinstance(schema, bool):
         raise ProjectError(f"{path} is not a Needle project: it has no schema number "
@@ -101,32 +128,27 @@ def _decoded(path: Path, raw: bytes, decoder: msgspec.json.Decoder[_T]) -> _T:
     except msgspec.ValidationError as error:
         raise ProjectError(f"{path} does not hold what a project holds: {error}. "
                            "Nothing was changed.") from error
+    except RecursionError as error:
+        raise ProjectError(f"{path} is nested deeper than any page. Nothing was changed; bring "
+                           "back a copy of the file.") from error
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
         raise ProjectError(f"{path} is broken or cut short: {error}. Nothing was changed; "
                            "bring back a copy of the file.") from error
 
 
 def _check_sense(folder: Path, site: Site, pages: Mapping[str, Page]) -> None:
-    """Refuse values that the types allow but the rest of Needle does not."""
-    ids: set[str] = set()
+    """Refuse values that are good by themselves but do not go together."""
+    if double := next(iter(doubled_ids(site)), None):
+        raise DoubledError(
+            f"{folder}: the id {double.id!r} stands for {double.first} and for {double.second}. "
+            "Nothing was changed. Needle can keep both and give the second an id of its own: "
+            f"./needle repair {folder}")
     for name, page in pages.items():
         file = folder / _PAGES / name
         if not page.variants:
             raise ProjectError(f"{file}: the page has no variant.")
         if fault := slug_fault(site, page.slug, page.id):
             raise ProjectError(f"{file}: {fault}")
-        for node in (n for variant in page.variants for n in variant.nodes()):
-            if node.id in ids:
-                raise ProjectError(f"{file}: the id {node.id!r} stands there twice.")
-            ids.add(node.id)
-            _check_look(file, node.id, node.look)
-    for style in site.styles:
-        _check_look(folder / _SITE_FILE, f"text style {style.key}", style.look)
-
-
-def _check_look(file: Path, where: str, look: Look) -> None:
-    if faults := look_faults(look):
-        raise ProjectError(f"{file}, at {where}: {faults[0]}.")
 
 
 def _encoded(value: object) -> bytes:
@@ -149,9 +171,12 @@ class Project:
             ProjectError: It cannot be read, or another window has it open.
         """
         self.folder = folder
-        self._lock = _locked(folder)
+        self._lock = project_lock(folder)
         try:
-            self.saved, pages = _read(folder)
+            self.saved, pages = read_parts(folder)
+            _check_sense(folder, self.saved, pages)
+            _sweep(folder, pages)
+            _note_foreign(self.saved)
         except BaseException:
             self.close()
             raise
@@ -168,7 +193,8 @@ class Project:
             raise ProjectError(f"{folder} holds a project already. Choose an empty folder.")
         try:
             folder.mkdir(parents=True, exist_ok=True)
-            _write(folder, site, None, {})
+            own(codes_in(site))
+            write_parts(folder, site)
         except OSError as error:
             raise ProjectError(f"{folder} cannot be written: {error.strerror}.") from error
         return cls(folder)
@@ -180,6 +206,7 @@ class Project:
             ProjectError: The disk refused it; what was there before is whole.
         """
         try:
+            own(_new_codes(site, self.saved))
             self._files, count = _write(self.folder, site, self.saved, self._files)
         except OSError as error:
             raise ProjectError(f"The project could not be saved in {self.folder}: "
@@ -193,7 +220,12 @@ class Project:
         self._lock.close()
 
 
-def _locked(folder: Path) -> Any:
+def project_lock(folder: Path) -> Any:
+    """Return the lock of a project; it holds until it is closed.
+
+    Raises:
+        ProjectError: There is no project, or another window has it open.
+    """
     if not (folder / _SITE_FILE).exists():
         raise ProjectError(f"{folder / _SITE_FILE} is missing. Choose the folder of a Needle "
                            "project.")
@@ -208,6 +240,46 @@ def _locked(folder: Path) -> Any:
         raise ProjectError(f"{folder} is open in another Needle window. Go on there, or close "
                            "it first.") from None
     return lock
+
+
+def _new_codes(site: Site, saved: Site) -> Iterator[OutsideCode]:
+    """Yield the code of what changed since the last save."""
+    known = {id(page) for page in saved.pages}
+    for page in site.pages:
+        if id(page) not in known:
+            yield from codes_on_page(page)
+    if any(getattr(site, name) is not getattr(saved, name)
+           for name in ("code", "folders", "tracking", "kept")):
+        yield from codes_in(msgspec.structs.replace(site, pages=()))
+
+
+def _note_foreign(site: Site) -> None:
+    """Note the code that a project from elsewhere brings: it is off until it is allowed."""
+    try:
+        mark_foreign(codes_in(site))
+    except OSError as error:  # It stays off all the same.
+        _log.warning("outside code could not be noted: %s", error.strerror or error)
+
+
+def write_parts(folder: Path, site: Site) -> None:
+    """Write all files of a project.
+
+    Raises:
+        OSError: The disk refused it.
+    """
+    _write(folder, site, None, {})
+
+
+def _sweep(folder: Path, pages: Mapping[str, Page]) -> None:
+    """Clear away what a save left that was killed: files half written, pages nobody names."""
+    for place in (folder, folder / _PAGES, folder / "media", folder / "live"):
+        sweep(place)
+    for path in (folder / _PAGES).glob("*.json"):
+        if path.name not in pages:
+            _log.info("a page file that the site does not name was put aside")
+            aside = folder / _LEFT_OVER
+            aside.mkdir(parents=True, exist_ok=True)
+            path.replace(aside / path.name)
 
 
 def _page_file(page: Page) -> str:
@@ -226,7 +298,7 @@ def _write(folder: Path, site: Site, saved: Site | None, files: Mapping[str, str
             count += 1
     if saved is None or list(names.items()) != list(files.items()) or _outside(saved) != _outside(
             site):
-        held = _SiteFile(needle=SCHEMA, site=msgspec.structs.replace(site, pages=()),
+        held = SiteFile(needle=SCHEMA, site=msgspec.structs.replace(site, pages=()),
                          pages=tuple(names.values()))
         write_atomically(folder / _SITE_FILE, _encoded(held))
         count += 1

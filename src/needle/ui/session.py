@@ -14,6 +14,7 @@ from needle.core.render.context import Context
 from needle.core.site.ids import Id
 from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, Variant
+from needle.core.site.strict import StrictError
 from needle.core.site.tree import Popup
 from needle.core.site.widths import Width
 from needle.store.media import EditPictures
@@ -177,7 +178,7 @@ class Session(QObject):
         old = self.site
         try:
             new = follow_links(old, how(old))
-        except EditError as error:
+        except (EditError, StrictError) as error:
             self.said.emit(str(error), True)
             return False
         if new is old:

@@ -9,10 +9,10 @@ from needle.core.site.widths import Width
 __all__ = ["Item", "Node", "check_look"]
 
 
-def check_look(look: Look) -> None:
+def check_look(look: Look, where: str) -> None:
     """Raise `StrictError` if a look sets something that no property takes."""
     if look is not PLAIN and (faults := look_faults(look)):
-        raise StrictError(faults[0])
+        raise StrictError(f"at {where}: {faults[0]}")
 
 
 class Node(
@@ -40,7 +40,7 @@ class Node(
 
     def __post_init__(self) -> None:
         Strict.__post_init__(self)
-        check_look(self.look)
+        check_look(self.look, self.id)
 
 
 class Item(Node, frozen=True):

@@ -29,7 +29,7 @@ class TextStyle(Value, frozen=True):
 
     def __post_init__(self) -> None:
         Value.__post_init__(self)
-        check_look(self.look)
+        check_look(self.look, f"text style {self.key}")
 
 
 class Service(Value, frozen=True):

@@ -14,7 +14,8 @@ from typing import Annotated, Any, Union, get_args, get_origin, get_type_hints
 import msgspec
 
 __all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "MediaFileOrNone",
-           "OwnId", "PaletteRole",
+           "OwnId", "PageFile",
+           "PaletteRole",
            "Ratio", "Rule", "Slug", "Strict", "StrictError", "StyleKey", "VariantKey", "rules_of"]
 
 
@@ -81,6 +82,9 @@ _FILE_WORDS = "it is a plain file name of small letters and digits"
 MediaFile = Annotated[str, _meta(Rule("a file of the media", _FILE, _FILE_WORDS))]
 # A file of the media, or nothing.
 MediaFileOrNone = Annotated[str, _meta(Rule("a file of the media", f"(?:{_FILE})?", _FILE_WORDS))]
+PageFile = Annotated[str, _meta(Rule(
+    "a page's file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*-)?[a-z][a-z0-9_-]{0,15}\.json",
+    "it is the page's slug and id, like home-k3x.json"))]
 # One of a few values that a kind knows; such words are safe as a class, a tag or a file's name.
 Choice = Annotated[str, _meta(Rule(
     "a choice", "(?:[a-z0-9][a-z0-9_-]{0,40})?", "it is small letters, digits, - or _"))]
