@@ -1,5 +1,6 @@
 """Every earlier version of a site, small on disk: what is new in each, packed against the last."""
 
+import contextlib
 import hashlib
 import sqlite3
 import time
@@ -12,9 +13,10 @@ import zstandard
 
 from needle.core.site.ids import Id
 from needle.core.site.site import Page, Site
+from needle.store.kept import put_aside
 from needle.store.upgrading import upgraded_site
 
-__all__ = ["Version", "Versions", "VersionsError"]
+__all__ = ["Version", "Versions", "VersionsError", "begin_again"]
 
 _FILE = "versions.db"
 # A packed text needs the one before it, and that again the one before: no longer chains.
@@ -22,10 +24,20 @@ _LONGEST_CHAIN = 40
 # Steps of one kind on one page within this time are one version.
 _TOGETHER_MS = 90_000
 _LEVEL = 9
+# What damaged texts of a version end in.
+_UNREADABLE = (msgspec.DecodeError, UnicodeDecodeError, zstandard.ZstdError, RecursionError)
 
 
 class VersionsError(Exception):
-    """The earlier versions cannot be read or written; the message says why."""
+    """The earlier versions cannot be read or written; the message says why.
+
+    Attributes:
+        damaged: The file itself is no good any more.
+    """
+
+    def __init__(self, words: str, damaged: bool = False) -> None:
+        super().__init__(words)
+        self.damaged = damaged
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,6 +66,23 @@ class _Manifest(msgspec.Struct, frozen=True):
     pages: tuple[str, ...]
 
 
+def begin_again(folder: Path) -> str:
+    """Put a damaged file of versions aside, so that a new one begins; return what to tell.
+
+    Raises:
+        VersionsError: It cannot be put aside.
+    """
+    try:
+        aside = put_aside(folder / _FILE)
+        for ending in ("-wal", "-shm"):
+            (folder / f"{_FILE}{ending}").unlink(missing_ok=True)
+    except OSError as error:
+        raise VersionsError(f"{folder / _FILE} is damaged and cannot be put aside: "
+                            f"{error.strerror}.") from error
+    return ("The earlier versions of this site were damaged. A new list of them is begun; the "
+            f"old file is kept as {aside.name}. The site itself is whole.")
+
+
 class Versions:
     """The versions of one project. One writer; it may live in another thread than the reader."""
 
@@ -75,7 +104,8 @@ class Versions:
                 " name TEXT NOT NULL DEFAULT '', manifest TEXT NOT NULL, fresh TEXT NOT NULL);")
         except sqlite3.Error as error:
             raise VersionsError(f"{self._path} cannot be used: {error}. Move it away to begin a "
-                                "new list of versions; the project itself is whole.") from error
+                                "new list of versions; the project itself is whole.",
+                                _is_damage(error)) from error
         self._known: dict[Id, tuple[Page, str]] = {}
         self._fresh: list[str] = []
 
@@ -85,6 +115,13 @@ class Versions:
     def close(self) -> None:
         """Let go of the file."""
         self._base.close()
+
+    def _ask(self, statement: str, values: Sequence[object] = ()) -> sqlite3.Cursor:
+        try:
+            return self._base.execute(statement, values)
+        except sqlite3.Error as error:
+            raise VersionsError(f"The earlier versions cannot be used: {error}.",
+                                _is_damage(error)) from error
 
     # Writing
 
@@ -98,20 +135,21 @@ class Versions:
         """
         at = time.time_ns() // 1_000_000 if at_ms is None else at_ms
         page = site.page(page_id)
+        self._ask("BEGIN IMMEDIATE")
         try:
-            self._base.execute("BEGIN IMMEDIATE")
-            try:
-                self._record(site, words, page_id, page.name if page else "", at)
-                self._base.execute("COMMIT")
-            except BaseException:
+            self._record(site, words, page_id, page.name if page else "", at)
+            self._ask("COMMIT")
+        except BaseException as error:
+            with contextlib.suppress(sqlite3.Error):
                 self._base.execute("ROLLBACK")
-                self._known.clear()
-                raise
-        except sqlite3.Error as error:
-            raise VersionsError(f"This version could not be kept: {error}.") from error
+            self._known.clear()
+            if isinstance(error, _UNREADABLE):
+                raise VersionsError(f"This version could not be kept: {error}.",
+                                    damaged=True) from error
+            raise
 
     def _record(self, site: Site, words: str, page_id: Id, page: str, at: int) -> None:
-        rows = self._base.execute(
+        rows = self._ask(
             "SELECT id, at, words, page_id, name, manifest, fresh FROM versions"
             " ORDER BY id DESC LIMIT 2").fetchall()
         self._fresh = []
@@ -123,11 +161,11 @@ class Versions:
         raw = msgspec.json.encode(manifest)
         name = self._keep(raw, before)
         if merged:
-            self._base.execute("DELETE FROM versions WHERE id = ?", (rows[0][0],))
+            self._ask("DELETE FROM versions WHERE id = ?", (rows[0][0],))
             self._forget(rows[0][6].split(), {name, manifest.site, *manifest.pages})
         elif name == before:
             return
-        self._base.execute(
+        self._ask(
             "INSERT INTO versions (at, words, page_id, page, manifest, fresh)"
             " VALUES (?, ?, ?, ?, ?, ?)",
             (at, words, page_id, page, name, " ".join(self._fresh)))
@@ -150,7 +188,7 @@ class Versions:
         return name.partition(":")[0]
 
     def _held(self, name: str) -> bool:
-        return self._base.execute("SELECT 1 FROM texts WHERE hash = ?",
+        return self._ask("SELECT 1 FROM texts WHERE hash = ?",
                                   (_hash_of(name),)).fetchone() is not None
 
     def _keep(self, raw: bytes, base: str) -> str:
@@ -159,12 +197,12 @@ class Versions:
         if self._held(name):
             return name
         base, depth = _hash_of(base), 0
-        held = self._base.execute("SELECT depth FROM texts WHERE hash = ?", (base,)).fetchone()
+        held = self._ask("SELECT depth FROM texts WHERE hash = ?", (base,)).fetchone()
         if held is None or held[0] >= _LONGEST_CHAIN:
             base = ""
         else:
             depth = held[0] + 1
-        self._base.execute("INSERT INTO texts VALUES (?, ?, ?, ?)",
+        self._ask("INSERT INTO texts VALUES (?, ?, ?, ?)",
                            (name, base, depth, _squeezed(raw, self._text(base) if base else b"")))
         self._fresh.append(name)
         return name
@@ -175,27 +213,27 @@ class Versions:
         for name in fresh:
             if name in kept:
                 self._fresh.append(name)
-            elif self._base.execute("SELECT 1 FROM texts WHERE base = ? LIMIT 1",
+            elif self._ask("SELECT 1 FROM texts WHERE base = ? LIMIT 1",
                                     (name,)).fetchone() is None:
-                self._base.execute("DELETE FROM texts WHERE hash = ?", (name,))
+                self._ask("DELETE FROM texts WHERE hash = ?", (name,))
             else:
                 self._fresh.append(name)
 
     def rename(self, version_id: int, name: str) -> None:
         """Give a version a name, or take it away with an empty one."""
-        self._base.execute("UPDATE versions SET name = ? WHERE id = ?",
+        self._ask("UPDATE versions SET name = ? WHERE id = ?",
                            (" ".join(name.split())[:80], version_id))
 
     # Reading
 
     def count(self) -> int:
         """Return how many versions there are."""
-        return int(self._base.execute("SELECT count(*) FROM versions").fetchone()[0])
+        return int(self._ask("SELECT count(*) FROM versions").fetchone()[0])
 
     def listed(self, limit: int = 200, offset: int = 0, search: str = "") -> Sequence[Version]:
         """Return versions, newest first, whose words, page or name hold `search`."""
         like = f"%{search}%"
-        rows = self._base.execute(
+        rows = self._ask(
             "SELECT id, at, words, page_id, page, name FROM versions"
             " WHERE words LIKE ? OR page LIKE ? OR name LIKE ?"
             " ORDER BY id DESC LIMIT ? OFFSET ?", (like, like, like, limit, offset))
@@ -203,7 +241,7 @@ class Versions:
 
     def before(self, version_id: int) -> int:
         """Return the version before one, or 0."""
-        row = self._base.execute("SELECT max(id) FROM versions WHERE id < ?",
+        row = self._ask("SELECT max(id) FROM versions WHERE id < ?",
                                  (version_id,)).fetchone()
         return int(row[0] or 0)
 
@@ -213,8 +251,7 @@ class Versions:
         Raises:
             VersionsError: It is gone or damaged.
         """
-        row = self._base.execute("SELECT manifest FROM versions WHERE id = ?",
-                                 (version_id,)).fetchone()
+        row = self._ask("SELECT manifest FROM versions WHERE id = ?", (version_id,)).fetchone()
         if row is None:
             raise VersionsError("This version is no longer there.")
         try:
@@ -222,7 +259,7 @@ class Versions:
             bare = msgspec.json.decode(upgraded_site(self._text(manifest.site), 1), type=Site)
             pages = tuple(msgspec.json.decode(self._text(_hash_of(name)), type=Page)
                           for name in manifest.pages)
-        except (msgspec.DecodeError, zstandard.ZstdError, sqlite3.Error) as error:
+        except _UNREADABLE as error:
             raise VersionsError(f"This version is damaged: {error}.") from error
         return msgspec.structs.replace(bare, pages=pages)
 
@@ -233,16 +270,22 @@ class Versions:
         """Return a text by unpacking the chain that leads to it."""
         chain = []
         while name:
-            row = self._base.execute("SELECT base, data FROM texts WHERE hash = ?",
+            row = self._ask("SELECT base, data FROM texts WHERE hash = ?",
                                      (_hash_of(name),)).fetchone()
             if row is None:
-                raise VersionsError("A part of this version is missing.")
+                raise VersionsError("A part of this version is missing.", damaged=True)
             chain.append(row[1])
             name = row[0]
         raw = b""
         for data in reversed(chain):
             raw = _unsqueezed(data, raw)
         return raw
+
+
+def _is_damage(error: sqlite3.Error) -> bool:
+    """Return whether a fault is the file's own, not the disk's or another program's."""
+    return (isinstance(error, sqlite3.DatabaseError) and not isinstance(
+        error, sqlite3.OperationalError)) or "malformed" in str(error)
 
 
 def _hash_of(name: str) -> str:

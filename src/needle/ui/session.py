@@ -1,9 +1,12 @@
 """The one door for change: edits, undo, selection and saving of an open project."""
 
+import contextlib
+import logging
 import time
 from collections.abc import Callable, Sequence
 from datetime import date
 from pathlib import Path
+from typing import NamedTuple
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
@@ -19,10 +22,11 @@ from needle.core.site.tree import Popup
 from needle.core.site.widths import Width
 from needle.store.media import EditPictures
 from needle.store.project import Project, ProjectError
-from needle.store.versions import Versions, VersionsError
+from needle.store.versions import Versions, VersionsError, begin_again
 
-__all__ = ["Change", "Session"]
+__all__ = ["Change", "Session", "Written"]
 
+_log = logging.getLogger(__name__)
 _SAVE_AFTER_MS = 500
 _SAVE_AGAIN_MS = 4000
 
@@ -41,11 +45,23 @@ class Change:
         self.asker = asker
 
 
+class Written(NamedTuple):
+    """What became of a save.
+
+    Attributes:
+        fault: Why the site is not on disk, in words; empty if it is.
+        note: What else went wrong, in words; the site is on disk all the same.
+    """
+
+    fault: str = ""
+    note: str = ""
+
+
 class _Save(QRunnable):
     """Writes a site in a thread; values never change, so the window goes on meanwhile."""
 
     def __init__(self, project: Project, site: Site, steps: Sequence[tuple[str, Id]],
-                 done: Callable[[str], None]) -> None:
+                 done: Callable[[Written], None]) -> None:
         super().__init__()
         self._project = project
         self._site = site
@@ -56,8 +72,8 @@ class _Save(QRunnable):
         self._done(_write(self._project, self._site, self._steps))
 
 
-def _write(project: Project, site: Site, steps: Sequence[tuple[str, Id]]) -> str:
-    """Save a site and keep it as a version; return a fault in words.
+def _write(project: Project, site: Site, steps: Sequence[tuple[str, Id]]) -> Written:
+    """Save a site, and keep it as a version if that can be done.
 
     Args:
         steps: What was done since the last save, and on which page.
@@ -65,18 +81,38 @@ def _write(project: Project, site: Site, steps: Sequence[tuple[str, Id]]) -> str
     before = project.saved
     try:
         project.save(site)
-        if steps:
-            versions = Versions(project.folder)
-            try:
-                if not versions.count():
-                    versions.record(before, "as it was found", steps[0][1])
-                words = list(dict.fromkeys(words for words, _ in steps))
-                versions.record(site, "; ".join(words[-4:]), steps[-1][1])
-            finally:
-                versions.close()
-    except (ProjectError, VersionsError) as error:
-        return str(error)
+    except ProjectError as error:
+        return Written(str(error))
+    except Exception as error:  # Whatever it is, saving must be tried again.
+        _log.exception("saving failed")
+        return Written(f"The project could not be saved ({type(error).__name__}: {error}). It is "
+                       "kept in this window and saved again in a moment.")
+    try:
+        return Written(note=_keep_version(project.folder, before, site, steps) if steps else "")
+    except Exception as error:  # The site is on disk, so nothing else may seem to be lost.
+        _log.exception("keeping a version failed")
+        return Written(note=f"The site is saved, but this version of it was not kept: {error}")
+
+
+def _keep_version(folder: Path, before: Site, site: Site, steps: Sequence[tuple[str, Id]]) -> str:
+    """Keep a version; return what to tell the person, or nothing."""
+    try:
+        _record(folder, before, site, steps)
+    except VersionsError as error:
+        if not error.damaged:
+            raise
+        note = begin_again(folder)
+        _record(folder, before, site, steps)
+        return note
     return ""
+
+
+def _record(folder: Path, before: Site, site: Site, steps: Sequence[tuple[str, Id]]) -> None:
+    with contextlib.closing(Versions(folder)) as versions:
+        if not versions.count():
+            versions.record(before, "as it was found", steps[0][1])
+        words = list(dict.fromkeys(words for words, _ in steps))
+        versions.record(site, "; ".join(words[-4:]), steps[-1][1])
 
 
 class Session(QObject):
@@ -97,7 +133,7 @@ class Session(QObject):
     scoped = pyqtSignal()
     saved = pyqtSignal(str)
     said = pyqtSignal(str, bool)
-    _written = pyqtSignal(str)
+    _written = pyqtSignal(object)
 
     def __init__(self, project: Project) -> None:
         super().__init__()
@@ -107,6 +143,7 @@ class Session(QObject):
         self.also: tuple[Id, ...] = ()
         self.scope: Width | None = None
         self.saved_at = time.time()
+        self.save_fault = ""
         home = next((p for p in self.site.pages if p.tested), None)
         first = home or (self.site.pages[0] if self.site.pages else None)
         self._page_id: Id = first.id if first else ""
@@ -115,6 +152,7 @@ class Session(QObject):
         self._pool.setMaxThreadCount(1)
         self._writing = False
         self._steps: list[tuple[str, Id]] = []
+        self._saving: list[tuple[str, Id]] = []
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._save)
         self._written.connect(self._after_save)
@@ -295,28 +333,48 @@ class Session(QObject):
         if self._writing or not self.unsaved:
             return
         self._writing = True
-        steps, self._steps = self._steps, []
-        self._pool.start(_Save(self._project, self.site, steps, self._written.emit))
+        self._saving, self._steps = self._steps, []
+        self._pool.start(_Save(self._project, self.site, self._saving, self._written.emit))
 
-    def _after_save(self, fault: str) -> None:
+    def _after_save(self, written: Written) -> None:
         self._writing = False
-        if not fault:
-            self.saved_at = time.time()
-        self.saved.emit(fault)
+        if written.fault:  # What was done is still to be kept as a version.
+            self._steps = [*self._saving, *self._steps]
+        self._tell(written)
         if self.unsaved:
-            self._timer.start(_SAVE_AGAIN_MS if fault else _SAVE_AFTER_MS)
+            self._timer.start(_SAVE_AGAIN_MS if written.fault else _SAVE_AFTER_MS)
+
+    def _tell(self, written: Written) -> None:
+        if not written.fault:
+            self.saved_at = time.time()
+        self.save_fault = written.fault
+        self.saved.emit(written.fault)
+        if written.note:
+            self.said.emit(written.note, True)
 
     def settle(self) -> None:
         """Have everything on disk now, versions too."""
         self._pool.waitForDone()
         if self.unsaved:
-            steps, self._steps = self._steps, []
-            self.saved.emit(_write(self._project, self.site, steps))
+            written = _write(self._project, self.site, self._steps)
+            if not written.fault:
+                self._steps = []
+            self._tell(written)
+
+    def save_now(self) -> None:
+        """Save without waiting, and say what became of it."""
+        self._timer.stop()
+        self.settle()
+        if self.unsaved:
+            self._timer.start(_SAVE_AGAIN_MS)
+        else:
+            at = time.strftime("%H:%M:%S", time.localtime(self.saved_at))
+            self.said.emit(f"Everything is saved in {self.folder} (last at {at}).", False)
 
     def close(self) -> str:
         """Write what is not on disk yet and let go of the project; return a fault in words."""
         self._timer.stop()
         self._pool.waitForDone()
-        fault = _write(self._project, self.site, self._steps) if self.unsaved else ""
+        fault = _write(self._project, self.site, self._steps).fault if self.unsaved else ""
         self._project.close()
         return fault

@@ -121,7 +121,7 @@ class Window(QMainWindow):
             Command(id="site.name", menu="Site", title="Rename site…",
                     run=self._rename_site),
             Command(id="site.save", menu="Site", title="Save now", keys="Ctrl+S",
-                    run=lambda: self.say("Everything is saved as you work.", False)),
+                    run=s.save_now),
             Command(id="site.close", menu="Site", title="Close window", keys="Ctrl+Q",
                     run=self.close),
             Command(id="edit.undo", menu="Edit", keys="Ctrl+Z", run=s.undo,
@@ -217,7 +217,9 @@ class Window(QMainWindow):
     def _show_saved(self) -> None:
         seconds = int(time.time() - self.session.saved_at)
         ago = f"{seconds} s ago" if seconds < 60 else f"{seconds // 60} min ago"
-        words = "saving…" if self.session.unsaved else f"saved {ago}"
+        words = f"saved {ago}"
+        if self.session.unsaved:
+            words = "not saved" if self.session.save_fault else "saving…"
         self.seam.show_project(self.session.site.name, words)
         self.setWindowTitle(f"{self.session.site.name} · Needle")
 
