@@ -54,8 +54,14 @@ def _parser() -> argparse.ArgumentParser:
 
     host = commands.add_parser("host", help="serve a project's live pages")
     host.add_argument("project", type=Path)
+    for name, words in (("--public", "where visitors reach it, like https://www.hill.example"),
+                        ("--database", "a SQLAlchemy address; by default the project's")):
+        host.add_argument(name, default="", metavar="ADDRESS", help=words)
     host.add_argument("--port", type=int, default=8420)
-    host.add_argument("--database", default="", help="a SQLAlchemy address; SQLite by default")
+    host.add_argument("--behind", action="append", default=[], metavar="PROXY",
+                      help="a proxy (address or network) whose word about visitors is taken")
+    host.add_argument("--certificate", type=Path, metavar="FILE", help="for https, with --key")
+    host.add_argument("--key", type=Path, metavar="FILE")
     host.set_defaults(run=_host)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of project files")
@@ -184,15 +190,18 @@ def _check(asked: argparse.Namespace) -> int:
 
 
 def _host(asked: argparse.Namespace) -> int:
-    from needle.host.__main__ import run_host
+    from needle.host.__main__ import run_host, setting_of
+    from needle.host.setting import SettingError
     from needle.store.project import ProjectError, read_site
 
     try:
         site = read_site(asked.project)
-    except ProjectError as error:
+        setting = setting_of(asked)
+    except (ProjectError, SettingError) as error:
         return _fail(error)
     print(f"Serving http://{site.address}.localhost:{asked.port}/ (Ctrl+C ends it)", flush=True)
-    return run_host(asked.project, asked.port, watched=False, database=asked.database)
+    return run_host(asked.project, asked.port, watched=False, database=asked.database,
+                    setting=setting)
 
 
 def _schema(_: argparse.Namespace) -> int:

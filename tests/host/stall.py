@@ -28,7 +28,7 @@ BROWSER = {"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/201001
            "Accept-Language": "en-GB,en;q=0.7"}
 
 
-def wait_for(holds: Callable[[], object], within_s: float = 12.0) -> bool:
+def wait_for(holds: Callable[[], object], within_s: float = 60.0) -> bool:
     """Wait until something holds, and return whether it came to."""
     end = time.monotonic() + within_s
     while time.monotonic() < end:

@@ -64,8 +64,9 @@ class LeadTest(StallTest):
                 answer = self.post(sent)
                 self.assertEqual(answer.status_code, 422)
                 self.assertIn(words, answer.json()["words"])
-        latin = self.visitor.post("/_needle/lead/form1", content=b"mail1=%E9%FF",
-                                  headers={"Content-Type": "application/x-www-form-urlencoded"})
+        form = "application/x-www-form-urlencoded"
+        latin = self.visitor.post("/_needle/lead/form1", content=b"mail1=ro%40mail.example",
+                                  headers={"Content-Type": f"{form}; charset=punycode"})
         self.assertEqual(latin.status_code, 400)
         self.assertIn("UTF-8", latin.text)
         huge = self.visitor.post("/_needle/lead/form1", data={EMAIL: "x" * 300_000})

@@ -190,8 +190,26 @@ class AfterTest(WiredTest):
         self.assertEqual((self.members(), self.entries()), ([], []))
         self.assertEqual(self.visitor.get("/_needle/confirm/" + "0" * 32 + "/1.x").status_code,
                          410)
-        self.assertIn("is confirmed", self.visitor.get(self.link_in("Please confirm")).text)
+        link = self.link_in("Please confirm")
+        self.assertEqual(self.visitor.head(link).status_code, 200)
+        self.assertIn("<button", self.visitor.get(link).text)
+        time.sleep(1)
+        self.assertEqual((self.members(), self.entries()), ([], []))
+        self.assertIn("is confirmed", self.visitor.post(link).text)
         self.assertTrue(wait_for(lambda: self.members() and self.entries()))
+
+    def test_the_promised_letter_waits_for_the_confirmation_too(self) -> None:
+        self.change(confirmation=Confirmation("mailbox", "Please confirm", "Follow this."),
+                    letter=Letter("mailbox", "Your guide", "Here it is.", "guide"))
+        self.visit()
+        self.assertTrue(wait_for(lambda: "Please confirm" in self.mail()))
+        time.sleep(1)
+        self.assertNotIn("Your guide", self.mail())
+        self.visitor.post(self.link_in("Please confirm"))
+        self.assertTrue(wait_for(lambda: "Your guide" in self.mail()))
+        letter = self.letter("Your guide")
+        self.assertEqual(letter["Auto-Submitted"], "auto-generated")
+        self.assertIn("unsubscribe", letter["List-Unsubscribe"])
 
     def test_files_that_are_sent_along_are_kept_or_refused_in_words(self) -> None:
         field = FormField("cv", Role.FILE, "Your paper", choices=("pdf",), step="you")

@@ -150,7 +150,8 @@ class FontTest(unittest.TestCase):
 
 
 class VisitorTest(unittest.TestCase):
-    PAGE = LivePage("p", "P", "p", "", (LiveVariant("A", 60, "a"), LiveVariant("B", 40, "b")))
+    PAGE = LivePage("p", "P", "p", "", (LiveVariant("A", 60, "p/index.html"),
+                                   LiveVariant("B", 40, "p/variant-b.html")))
 
     def test_shares_arrive_as_asked_and_the_choice_is_stable(self) -> None:
         visitors = [f"{n:024x}" for n in range(4000)]
@@ -159,7 +160,8 @@ class VisitorTest(unittest.TestCase):
         self.assertEqual(chosen, [variant_for(self.PAGE, v, None).key for v in visitors])
 
     def test_a_returning_visitor_keeps_a_variant_whatever_the_shares_are_now(self) -> None:
-        moved = LivePage("p", "P", "p", "", (LiveVariant("A", 0, "a"), LiveVariant("B", 100, "b")))
+        moved = LivePage("p", "P", "p", "", (LiveVariant("A", 0, "p/index.html"),
+                                             LiveVariant("B", 100, "p/variant-b.html")))
         self.assertEqual(variant_for(moved, "f" * 24, "A").key, "A")
         self.assertEqual(variant_for(moved, "f" * 24, "gone").key, "B")
 

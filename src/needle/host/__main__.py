@@ -1,24 +1,34 @@
 """Running the host as a process of its own."""
 
 import argparse
+import contextlib
+import fcntl
 import sys
+from collections.abc import Iterator
 from pathlib import Path
 
-from needle.host.app import make_app, remember_address
+from sqlalchemy.exc import SQLAlchemyError
+
+from needle.host.app import make_app
+from needle.host.setting import HostSetting, SettingError
+from needle.publish.live import LiveError, live_folder, read_live
 from needle.running.serving import PortTakenError, bound_socket, serve
+from needle.store.files import write_atomically
+from needle.store.logs import set_up_log
+from needle.store.results.place import database_of
 from needle.store.results.tables import open_results
 
-__all__ = ["DEFAULT_PORT", "run_host"]
+__all__ = ["DEFAULT_PORT", "run_host", "setting_of"]
 
 DEFAULT_PORT = 8420
 
 
 def run_host(project: Path, port: int, *, watched: bool, database: str = "",
-             any_port: bool = False) -> int:
+             any_port: bool = False, setting: HostSetting = HostSetting()) -> int:
     """Serve a project until told to stop; return the exit code.
 
     Args:
-        database: A SQLAlchemy address; by default SQLite in the project.
+        database: A SQLAlchemy address; by default the project's own, else SQLite in it.
         any_port: Take a free port if `port` is in use.
     """
     try:
@@ -28,10 +38,53 @@ def run_host(project: Path, port: int, *, watched: bool, database: str = "",
             print(error, file=sys.stderr)
             return 2
         listener = bound_socket(0)
-    remember_address(project, listener.getsockname()[1])
-    engine = open_results(database or project / "results.db")
-    serve(make_app(project, engine), listener, watched=watched)
+    try:
+        engine = open_results(database or database_of(project))
+    except (SQLAlchemyError, OSError) as error:
+        print(f"The results cannot be opened: {str(error).splitlines()[0]}", file=sys.stderr)
+        return 2
+    with _told_address(project, setting, listener.getsockname()[1]):
+        serve(make_app(project, engine, setting), listener, watched=watched,
+              believed=setting.believed, tls=setting.tls)
     return 0
+
+
+@contextlib.contextmanager
+def _told_address(project: Path, setting: HostSetting, port: int) -> Iterator[None]:
+    """Write down where visitors reach the host, for the links in letters, unless another host of
+    this project has done so and still runs."""
+    folder = live_folder(project)
+    folder.mkdir(parents=True, exist_ok=True)
+    with open(folder / ".host.lock", "a+b") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except OSError:
+            yield
+            return
+        with contextlib.suppress(OSError):
+            write_atomically(folder / "host.address",
+                             setting.address(_site_address(project), port).encode())
+        yield
+
+
+def _site_address(project: Path) -> str:
+    try:
+        live = read_live(project)
+    except LiveError:
+        return ""
+    return live.address if live else ""
+
+
+def setting_of(asked: argparse.Namespace) -> HostSetting:
+    """Return the settings that a command line asks for.
+
+    Raises:
+        SettingError: They make no sense.
+    """
+    if (asked.certificate is None) != (asked.key is None):
+        raise SettingError("--certificate and --key go together.")
+    tls = None if asked.certificate is None else (asked.certificate, asked.key)
+    return HostSetting(asked.public, tuple(asked.behind), tls)
 
 
 def main() -> int:
@@ -39,12 +92,22 @@ def main() -> int:
     parser = argparse.ArgumentParser(description="The host of one project.")
     parser.add_argument("project", type=Path)
     parser.add_argument("--port", type=int, default=DEFAULT_PORT)
+    for name in ("--database", "--public"):
+        parser.add_argument(name, default="")
+    parser.add_argument("--behind", action="append", default=[])
+    for name in ("--certificate", "--key"):
+        parser.add_argument(name, type=Path)
     parser.add_argument("--any-port", action="store_true")
-    parser.add_argument("--database", default="")
     parser.add_argument("--watched", action="store_true")
     asked = parser.parse_args()
+    set_up_log("host")
+    try:
+        setting = setting_of(asked)
+    except SettingError as error:
+        print(error, file=sys.stderr)
+        return 2
     return run_host(asked.project, asked.port, watched=asked.watched, database=asked.database,
-                    any_port=asked.any_port)
+                    any_port=asked.any_port, setting=setting)
 
 
 if __name__ == "__main__":

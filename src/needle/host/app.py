@@ -2,6 +2,8 @@
 
 import asyncio
 import contextlib
+import logging
+import re
 from collections.abc import AsyncIterator
 from pathlib import Path
 
@@ -16,151 +18,153 @@ from starlette.routing import Route
 
 from needle.host.answers import word
 from needle.host.clock import now_ms
+from needle.host.counting import LONGEST_REPORT, CountingDesk
 from needle.host.delivery import Deliverer
 from needle.host.forms import FormDesk
+from needle.host.headers import SafeHeaders
+from needle.host.health import health_route
+from needle.host.letterlinks import LetterLinks
+from needle.host.limits import BodyLimits
+from needle.host.oddities import name_of_host
+from needle.host.reading import LONGEST_WITH_FILES
+from needle.host.setting import HostSetting
+from needle.host.supervising import Supervisor
 from needle.host.visitors import (
+    SEEN_COOKIE,
     VISITOR_COOKIE,
-    device_of,
-    source_of,
+    Seen,
     variant_cookie,
     variant_for,
     visitor_id,
 )
-from needle.publish.live import Live, live_folder, read_live
-from needle.store.files import write_atomically
-from needle.store.results.taking import take_goal, take_visit
+from needle.publish.headers import FRAMES, SVG_POLICY
+from needle.publish.live import Live, LiveError, live_folder, read_live
+from needle.store.paths import checked_file
 from needle.store.seals import Seals
 
-__all__ = ["make_app", "remember_address"]
+__all__ = ["make_app"]
 
+_log = logging.getLogger(__name__)
 _REMEMBERED_S = 180 * 86_400
 # Deliveries that wait for slow services must not keep visitors waiting.
 _THREADS = 100
+_ASSET = re.compile(r"[a-z0-9][a-z0-9._-]{0,120}", re.IGNORECASE)
+_BODIES = {"/_needle/lead/": LONGEST_WITH_FILES, "/_needle/part/": LONGEST_WITH_FILES}
 
 
 class _Host:
-    """Serves what is live and takes what visitors send."""
+    """Serves what is live."""
 
-    def __init__(self, project: Path, engine: Engine) -> None:
+    def __init__(self, project: Path, engine: Engine, setting: HostSetting) -> None:
         self._project = project
         self._folder = live_folder(project)
-        self._engine = engine
-        self._known: tuple[int, Live | None] = (0, None)
-        seals = Seals(project)
-        self.deliverer = Deliverer(project, engine, self.live, seals, now_ms)
-        self.desk = FormDesk(project, engine, self.live, seals, self.deliverer)
+        self._setting = setting
+        self._stamp = 0
+        self._known: Live | None = None
+        self.fault = ""
+        self._seals = Seals(project, engine)
+        self.deliverer = Deliverer(project, engine, self.live, self._seals, now_ms)
+        self.desk = FormDesk(project, engine, self.live, self._seals, self.deliverer,
+                             self.own_hosts)
+        self._links = LetterLinks(project, engine, self.live, self._seals, self.deliverer)
+        self._counting = CountingDesk(engine, self.live, self._seals)
+
+    def routes(self) -> list[Route]:
+        """Return what is reached at which address."""
+        return [*self._counting.routes(), *self.desk.routes(), *self._links.routes(),
+                Route("/assets/{name}", self.asset), Route("/{slug:path}", self.page)]
 
     def live(self) -> Live | None:
-        """Return what is live, read again only when its file has changed."""
+        """Return what is live, read again only when its file has changed.
+
+        While the file is broken, what it held before is served.
+        """
         try:
             stamp = (self._folder / "live.json").stat().st_mtime_ns
-        except FileNotFoundError:
+        except OSError:
+            self._stamp, self._known, self.fault = 0, None, ""
             return None
-        if self._known[0] != stamp:
-            self._known = (stamp, read_live(self._project))
-        return self._known[1]
+        if self._stamp != stamp:
+            self._stamp = stamp
+            try:
+                self._known, self.fault = read_live(self._project), ""
+            except LiveError as error:
+                self.fault = str(error)
+                _log.error("the list of live pages is broken; what was live before is served")
+        return self._known
+
+    def own_hosts(self) -> frozenset[str]:
+        """Return the names under which the site is reached, with their ports where known."""
+        return frozenset({self._setting.public_host} - {""})
+
+    def _is_ours(self, request: Request, live: Live) -> bool:
+        name = name_of_host(request.headers.get("host", ""))
+        public = self._setting.public_host
+        return name in (f"{live.address}.localhost", "localhost", "127.0.0.1") or (
+            bool(public) and name == name_of_host(public))
 
     async def page(self, request: Request) -> Response:
         """Answer with a page, in the variant that is the visitor's."""
         live = self.live()
-        name = (request.url.hostname or "").partition(".localhost")[0]
-        if live is None or name not in (live.address, "localhost", "127.0.0.1"):
+        if self.fault and live is None:
+            return word(503, "This site cannot be shown just now. Its owner has been told why.")
+        if live is None or not self._is_ours(request, live):
             return word(404, "No site is published at this address.")
         slug = request.path_params.get("slug", "").strip("/")
         page = next((page for page in live.pages if page.slug == slug), None)
         if page is None:
-            return word(404, f"There is no page at /{slug}.")
+            return word(404, f"There is no page at /{slug[:80]}.")
         visitor = visitor_id(request.cookies.get(VISITOR_COOKIE))
         variant = variant_for(page, visitor, request.cookies.get(variant_cookie(page.id)))
-        file = self._folder / variant.file
-        if not file.is_file():
-            return word(404, f"The page /{slug} was taken off just now.")
-        answer = FileResponse(file, headers={"Cache-Control": "private, no-cache"})
-        _remember(answer, VISITOR_COOKIE, visitor)
+        try:
+            file = await anyio.to_thread.run_sync(checked_file, self._folder, variant.file)
+        except OSError:
+            return word(404, f"The page /{slug[:80]} was taken off just now.")
+        answer = FileResponse(file, headers={
+            "Cache-Control": "private, no-cache",
+            "Content-Security-Policy": f"{variant.policy};{FRAMES}" if variant.policy else FRAMES})
+        self._remember(request, answer, VISITOR_COOKIE, visitor)
+        seen = Seen(self._seals, visitor, request.cookies.get(SEEN_COOKIE))
+        self._remember(request, answer, SEEN_COOKIE, seen.with_page(page.id, variant.key))
         if len(page.variants) > 1:
-            _remember(answer, variant_cookie(page.id), variant.key)
+            self._remember(request, answer, variant_cookie(page.id), variant.key)
         return answer
+
+    def _remember(self, request: Request, answer: Response, name: str, value: str) -> None:
+        answer.set_cookie(name, value, max_age=_REMEMBERED_S, httponly=True, samesite="lax",
+                          secure=request.url.scheme == "https")
 
     async def asset(self, request: Request) -> Response:
         """Answer with a picture, font or script."""
-        file = self._folder / "assets" / request.path_params["name"]
-        if not file.is_file():
+        name = request.path_params["name"]
+        try:
+            if _ASSET.fullmatch(name) is None:
+                raise FileNotFoundError(name)
+            file = await anyio.to_thread.run_sync(checked_file, self._folder, f"assets/{name}")
+        except OSError:
             return word(404, "There is no such file.")
-        return FileResponse(file, headers={"Cache-Control": "public, max-age=31536000, immutable"})
-
-    async def visit(self, request: Request) -> Response:
-        """Count a visit that the page's script reports."""
-        try:
-            said = await request.json()
-            page, variant = str(said["page"]), str(said["variant"])
-            query, came_from = str(said.get("query", "")), str(said.get("from", ""))
-        except (ValueError, KeyError, TypeError, AttributeError):
-            return word(400, "This is not a visit.")
-        visitor = self._visitor_of(request, page, variant)
-        if not visitor:
-            return word(400, "This is not a visit to a page of this site.")
-        source, campaign = source_of(query, came_from, request.headers.get("host", ""))
-        await anyio.to_thread.run_sync(lambda: take_visit(
-            self._engine, at_ms=now_ms(), visitor=visitor, page=page,
-            variant=variant, source=source, campaign=campaign,
-            device=device_of(request.headers.get("user-agent", ""))))
-        return Response(status_code=204)
-
-    async def goal(self, request: Request) -> Response:
-        """Count a click that is a conversion."""
-        try:
-            said = await request.json()
-            page, variant = str(said["page"]), str(said["variant"])
-            name = str(said["goal"])
-        except (ValueError, KeyError, TypeError, AttributeError):
-            return word(400, "This is not a goal.")
-        visitor = self._visitor_of(request, page, variant)
-        if not visitor:
-            return word(400, "This is not a goal on a page of this site.")
-        await anyio.to_thread.run_sync(lambda: take_goal(
-            self._engine, at_ms=now_ms(), visitor=visitor, page=page, variant=variant,
-            goal=name))
-        return Response(status_code=204)
-
-    def _visitor_of(self, request: Request, page: str, variant: str) -> str:
-        """Return the visitor who reports from a live page; empty if that cannot be."""
-        live = self.live()
-        known = live.page(page) if live else None
-        cookie = request.cookies.get(VISITOR_COOKIE)
-        if known is None or cookie is None or variant not in {v.key for v in known.variants}:
-            return ""
-        return visitor_id(cookie)
+        headers = {"Cache-Control": "public, max-age=31536000, immutable"}
+        if name.endswith(".svg"):
+            headers["Content-Security-Policy"] = SVG_POLICY
+        return FileResponse(file, headers=headers)
 
 
-def _remember(answer: Response, name: str, value: str) -> None:
-    answer.set_cookie(name, value, max_age=_REMEMBERED_S, httponly=True, samesite="lax")
-
-
-def remember_address(project: Path, port: int) -> None:
-    """Write down where visitors reach the host, for the links in letters."""
-    live = read_live(project)
-    name = f"{live.address}.localhost" if live else "localhost"
-    with contextlib.suppress(OSError):
-        write_atomically(live_folder(project) / "host.address", f"http://{name}:{port}".encode())
-
-
-def make_app(project: Path, engine: Engine) -> Starlette:
+def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()) -> Starlette:
     """Return the app that serves a project and delivers its leads while it runs."""
-    host = _Host(project, engine)
+    host = _Host(project, engine, setting)
+    supervisor = Supervisor()
 
     @contextlib.asynccontextmanager
     async def lifespan(app: Starlette) -> AsyncIterator[None]:
         anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
-        tasks = [asyncio.create_task(work.run()) for work in (host.deliverer, host.desk.keeper)]
+        work = asyncio.create_task(supervisor.run(
+            deliveries=host.deliverer.run, keeping=host.desk.keeper.run))
         yield
-        for task in tasks:
-            task.cancel()
-            with contextlib.suppress(asyncio.CancelledError):
-                await task
+        work.cancel()
+        with contextlib.suppress(asyncio.CancelledError):
+            await work
 
-    return Starlette(lifespan=lifespan, middleware=[Middleware(GZipMiddleware)], routes=[
-        Route("/_needle/visit", host.visit, methods=["POST"]),
-        Route("/_needle/goal", host.goal, methods=["POST"]),
-        *host.desk.routes(),
-        Route("/assets/{name}", host.asset),
-        Route("/{slug:path}", host.page)])
+    return Starlette(lifespan=lifespan, middleware=[
+        Middleware(SafeHeaders), Middleware(BodyLimits, limits=_BODIES, otherwise=LONGEST_REPORT),
+        Middleware(GZipMiddleware)],
+        routes=[health_route(engine, supervisor, lambda: host.fault), *host.routes()])

@@ -60,7 +60,11 @@ class _Job:
 
 
 class Deliverer:
-    """Works the outbox of one project until it is cancelled."""
+    """Works the outbox of one project until it is cancelled.
+
+    A fault of the database ends `run`; whoever supervises it begins it again, and nothing that has
+    come back meanwhile is lost.
+    """
 
     def __init__(self, project: Path, engine: Engine, live: Callable[[], Live | None],
                  seals: Seals, now_ms: Callable[[], int]) -> None:
@@ -96,9 +100,12 @@ class Deliverer:
                 if not batch:
                     with contextlib.suppress(TimeoutError):
                         await asyncio.wait_for(self._wake.wait(), _IDLE_S)
-        finally:
+        except asyncio.CancelledError:
+            # Only at the end: after a fault of the database, what is under way goes on, and what
+            # comes back is recorded once this is begun again.
             for task in self._under_way:
                 task.cancel()
+            raise
 
     def _resting(self) -> list[Id]:
         """Return the threads whose service is left in peace, or has enough to do, just now."""
@@ -109,14 +116,19 @@ class Deliverer:
                  if trouble.fails and (trouble.probing or trouble.until > now)}
         if live is None or not full:
             return []
-        return [route.id for form in live.forms for route in form.routes
+        return [route.id for form in live.every_form() for route in form.routes
                 if route.service in full]
 
     async def _record(self) -> None:
         """Store what has come back, all of it in one transaction."""
-        if self._given:
-            given, self._given = self._given, []
+        if not self._given:
+            return
+        given, self._given = self._given, []
+        try:
             await anyio.to_thread.run_sync(record, self._engine, given, self._now_ms())
+        except BaseException:
+            self._given = [*given, *self._given]
+            raise
 
     async def _deliver(self, due: Due) -> None:
         try:
@@ -153,7 +165,7 @@ class Deliverer:
         lead = self._lead(due.lead)
         if lead is None:
             return Outcome("refused", "the lead was erased before it was sent")
-        form = next((f for f in live.forms if f.id == lead.form), None) if live else None
+        form = live.form(lead.form, lead.page) if live else None
         if live is None or form is None:
             return Outcome("refused", "the form is no longer live")
         named = self._service_of(due.route, form, live)

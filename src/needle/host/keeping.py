@@ -1,6 +1,7 @@
 """Storing leads: many that come at once share one write to the disk."""
 
 import asyncio
+import logging
 from collections import deque
 from collections.abc import Callable
 
@@ -8,10 +9,11 @@ import anyio.to_thread
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
-from needle.store.results.taking import NewLead, take_leads
+from needle.store.results.taking import Kept, NewLead, take_leads
 
 __all__ = ["Keeper", "NotKeptError"]
 
+_log = logging.getLogger(__name__)
 _MOST_WAITING = 20_000
 _BATCH = 200
 
@@ -25,11 +27,11 @@ class Keeper:
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
-        self._waiting: deque[tuple[NewLead, asyncio.Future[tuple[int, bool]]]] = deque()
+        self._waiting: deque[tuple[NewLead, asyncio.Future[Kept]]] = deque()
         self._filled = asyncio.Event()
 
-    async def keep(self, lead: NewLead) -> tuple[int, bool]:
-        """Return a lead's number and whether it is new, once it is on the disk.
+    async def keep(self, lead: NewLead) -> Kept:
+        """Return what became of a lead, once it is on the disk.
 
         Raises:
             NotKeptError: It is not.
@@ -37,7 +39,7 @@ class Keeper:
         if len(self._waiting) >= _MOST_WAITING:
             raise NotKeptError("Very many people are sending just now. Your answers are still "
                                "here; please send again in a minute.")
-        done: asyncio.Future[tuple[int, bool]] = asyncio.get_running_loop().create_future()
+        done: asyncio.Future[Kept] = asyncio.get_running_loop().create_future()
         self._waiting.append((lead, done))
         self._filled.set()
         return await done
@@ -52,7 +54,7 @@ class Keeper:
                 batch = [self._waiting.popleft() for _ in range(count)]
                 await anyio.to_thread.run_sync(self._store, batch, asyncio.get_running_loop())
 
-    def _store(self, batch: list[tuple[NewLead, asyncio.Future[tuple[int, bool]]]],
+    def _store(self, batch: list[tuple[NewLead, asyncio.Future[Kept]]],
                loop: asyncio.AbstractEventLoop) -> None:
         tell: list[Callable[[], None]] = []
         try:
@@ -60,6 +62,7 @@ class Keeper:
                     batch, take_leads(self._engine, [lead for lead, _ in batch]), strict=True):
                 tell.append(_result(done, kept))
         except Exception as error:
+            _log.error("leads could not be stored (%s)", type(error).__name__)
             if len(batch) > 1:  # One that cannot be stored must not take the others with it.
                 for one in batch:
                     self._store([one], loop)
@@ -69,12 +72,12 @@ class Keeper:
             loop.call_soon_threadsafe(call)
 
 
-def _result(done: asyncio.Future[tuple[int, bool]], kept: tuple[int, bool],
+def _result(done: asyncio.Future[Kept], kept: Kept,
             ) -> Callable[[], None]:
     return lambda: None if done.done() else done.set_result(kept)
 
 
-def _failure(done: asyncio.Future[tuple[int, bool]], words: str) -> Callable[[], None]:
+def _failure(done: asyncio.Future[Kept], words: str) -> Callable[[], None]:
     return lambda: None if done.done() else done.set_exception(NotKeptError(words))
 
 

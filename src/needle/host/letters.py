@@ -2,12 +2,13 @@
 
 from collections.abc import Sequence
 from email.message import EmailMessage
-from email.utils import formatdate
+from email.utils import formatdate, parseaddr
 from pathlib import Path
 
 from needle.core.brand.mail import mail_html
 from needle.core.site.form import Confirmation, Letter
 from needle.publish.live import Live
+from needle.store.paths import read_below
 
 __all__ = ["confirmation_letter", "notice_letter", "promised_letter"]
 
@@ -20,6 +21,8 @@ def notice_letter(to: str, key: str, form_name: str, email: str,
         rows: What each line is about, and what it says.
     """
     message = _letter(to, key, f"New lead from {form_name}: {email}".rstrip(": "), sender)
+    if email:  # An answer goes to the lead, not to the desk that wrote.
+        message["Reply-To"] = _one_line(email)
     message.set_content("\n".join(f"{label}: {words}" for label, words in rows) + "\n")
     message.add_alternative(mail_html(live.name, live.colours, f"New lead from {form_name}",
                                       rows), subtype="html")
@@ -34,17 +37,19 @@ def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, 
         OSError: The file that it brings cannot be read.
     """
     message = _letter(to, key, letter.subject, sender)
-    name, place = live.files.get(letter.file, ("", ""))
+    message["Reply-To"] = message["From"]
+    message["List-Unsubscribe"] = f"<mailto:{_address(sender)}?subject=unsubscribe>"
+    held = live.files.get(letter.file)
     rows = [("", words) for words in letter.words.splitlines() if words.strip()]
-    if place and not letter.attach:
+    if held and not letter.attach:
         rows.append((f"Open within {letter.days} days", link))
     message.set_content("\n\n".join(f"{label}: {words}" if label else words
                                     for label, words in rows) + "\n")
     message.add_alternative(mail_html(live.name, live.colours, letter.subject, rows),
                             subtype="html")
-    if place and letter.attach:
-        message.add_attachment((project / place).read_bytes(), maintype="application",
-                               subtype="octet-stream", filename=name)
+    if held and letter.attach:
+        message.add_attachment(read_below(project, held.place), maintype="application",
+                               subtype="octet-stream", filename=held.name)
     return message
 
 
@@ -52,6 +57,7 @@ def confirmation_letter(asked: Confirmation, to: str, key: str, live: Live, send
                         link: str) -> EmailMessage:
     """Return the letter whose link a visitor follows to confirm."""
     message = _letter(to, key, asked.subject, sender)
+    message["Reply-To"] = message["From"]
     rows = [("", words) for words in asked.words.splitlines() if words.strip()]
     rows.append(("Confirm", link))
     message.set_content("\n\n".join(words for _, words in rows) + "\n")
@@ -68,7 +74,13 @@ def _letter(to: str, key: str, subject: str, sender: str) -> EmailMessage:
     message["Subject"] = _one_line(subject)[:180]
     message["Date"] = formatdate()
     message["Message-ID"] = f"<{key}@needle.localhost>"
+    # No answering machine answers it (RFC 3834).
+    message["Auto-Submitted"] = "auto-generated"
     return message
+
+
+def _address(sender: str) -> str:
+    return parseaddr(_one_line(sender))[1] or "needle@localhost"
 
 
 def _one_line(words: str) -> str:

@@ -1,26 +1,18 @@
-"""How many leads come from a range of addresses: /24 for IPv4, /48 for IPv6."""
+"""How much comes from a range of addresses in the last ten minutes."""
 
-import ipaddress
 from collections import OrderedDict, deque
 
-__all__ = ["Ranges", "range_of"]
+from needle.running.guarding import range_of
+
+__all__ = ["Ranges"]
 
 _WINDOW_MS = 600_000
 _MOST_RANGES = 20_000
 _MOST_KEPT = 1000
 
 
-def range_of(address: str) -> str:
-    """Return the network that an address belongs to; anything else stands for itself."""
-    try:
-        ip = ipaddress.ip_address(address)
-    except ValueError:
-        return address[:60]
-    return str(ipaddress.ip_network((ip, 24 if ip.version == 4 else 48), strict=False))
-
-
 class Ranges:
-    """Counts leads by range over the last ten minutes."""
+    """Counts something by range (or by anything else that has a name)."""
 
     def __init__(self) -> None:
         self._seen: OrderedDict[str, deque[int]] = OrderedDict()

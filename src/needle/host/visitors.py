@@ -1,23 +1,35 @@
-"""Who a visitor is, and which variant they get."""
+"""Who a visitor is, which variant they get, and what they can prove of having seen."""
 
 import hashlib
 import re
 import secrets
 from collections.abc import Sequence
-from urllib.parse import parse_qs, urlsplit
 
+from starlette.requests import Request
+
+from needle.core.leads.storable import storable
+from needle.host.oddities import fields_of, host_of
 from needle.publish.live import LivePage, LiveVariant
+from needle.store.seals import Seals
 
-__all__ = ["VISITOR_COOKIE", "device_of", "source_of", "variant_cookie", "variant_for",
-           "visitor_id"]
+__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "source_of",
+           "variant_cookie", "variant_for", "visitor_id"]
 
 VISITOR_COOKIE = "needle_visitor"
-_ID = re.compile(r"[0-9a-f]{24}\Z")
+SEEN_COOKIE = "needle_seen"
+_ID = re.compile(r"[0-9a-f]{24}")
+_MOST_SEEN = 16
+_LONGEST = 120
 
 
 def visitor_id(cookie: str | None) -> str:
     """Return the visitor's id from their cookie, or a fresh one."""
-    return cookie if cookie and _ID.match(cookie) else secrets.token_hex(12)
+    return cookie if cookie and _ID.fullmatch(cookie) else secrets.token_hex(12)
+
+
+def address_of(request: Request) -> str:
+    """Return the visitor's address; a proxy's word for it counts only where it is believed."""
+    return request.client.host if request.client else ""
 
 
 def variant_cookie(page_id: str) -> str:
@@ -46,6 +58,31 @@ def _by_share(variants: Sequence[LiveVariant], place: float) -> LiveVariant:
     return variants[0]
 
 
+class Seen:
+    """The pages that a visitor was served, each sealed: "PAGE.VARIANT.SEAL", newest last.
+
+    What a browser reports is counted only for a page that this visitor was served, so figures
+    cannot be invented from afar. A few pages are enough, and keep the cookie small.
+    """
+
+    def __init__(self, seals: Seals, visitor: str, cookie: str | None) -> None:
+        self._seals = seals
+        self._visitor = visitor
+        self._held = [part for part in (cookie or "")[:4000].split("|") if part][-_MOST_SEEN:]
+
+    def _entry(self, page: str, variant: str) -> str:
+        return f"{page}.{variant}.{self._seals.mark('seen', self._visitor, page, variant)}"
+
+    def with_page(self, page: str, variant: str) -> str:
+        """Return the cookie with one more page in it."""
+        entry = self._entry(page, variant)
+        return "|".join([*(one for one in self._held if one != entry), entry][-_MOST_SEEN:])
+
+    def holds(self, page: str, variant: str) -> bool:
+        """Return whether the visitor was served a page in a variant."""
+        return self._entry(page, variant) in self._held
+
+
 def device_of(agent: str) -> str:
     """Return "phone", "tablet" or "desktop", from the User-Agent header."""
     if "iPad" in agent or ("Android" in agent and "Mobile" not in agent):
@@ -58,12 +95,9 @@ def source_of(query: str, referrer: str, host: str) -> tuple[str, str]:
 
     The source is `utm_source`, or else the host it was linked from, or "direct".
     """
-    asked = parse_qs(query.lstrip("?")[:2000], max_num_fields=50)
-    campaign = asked.get("utm_campaign", [""])[0]
-    if source := asked.get("utm_source", [""])[0]:
+    asked = fields_of(query.lstrip("?")[:8000])
+    campaign = asked.get("utm_campaign", [""])[0][:_LONGEST]
+    if source := asked.get("utm_source", [""])[0][:_LONGEST]:
         return source, campaign
-    try:
-        linked_from = urlsplit(referrer[:2000]).netloc
-    except ValueError:
-        linked_from = ""
+    linked_from = storable(host_of(referrer), _LONGEST)
     return (linked_from if linked_from and linked_from != host else "direct"), campaign

@@ -7,6 +7,7 @@ from itertools import chain
 from pathlib import Path
 
 from needle.core.site.site import Site
+from needle.publish.headers import server_files
 from needle.publish.rendering import Rendered, Renderer
 
 __all__ = ["Progress", "PublishError", "publish_folder", "write_rendered"]
@@ -29,9 +30,11 @@ def publish_folder(site: Site, project: Path, out: Path, progress: Progress | No
     Raises:
         PublishError: The folder cannot be written.
     """
-    renderer = Renderer(site, project, counted=counted)
+    renderer = Renderer(site, project, counted=counted, hosted=False)
     done = renderer.render()
     write_rendered(renderer, done, out, progress)
+    for name, words in server_files().items():
+        _write(out / name, words.encode())
     return [out / name for name in done.pages]
 
 

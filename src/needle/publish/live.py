@@ -4,70 +4,109 @@ The pages stand in the project's `live/` folder just as they would in any publis
 `live.json` tells the host about them, and `sent/` keeps each page as it was when sent.
 """
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Annotated
 
 import msgspec
 
 from needle.core.edit.changes import Sent, as_sent
+from needle.core.kinds.formbox import FormBox
 from needle.core.site.form import Form
-from needle.core.site.ids import Id
+from needle.core.site.ids import Id, OwnId
 from needle.core.site.site import Page, Service, Site
+from needle.core.site.strict import Address, Slug, Strict, VariantKey, strict_meta
 from needle.publish.folder import Progress, PublishError, write_rendered
-from needle.publish.rendering import Renderer, page_file
+from needle.publish.rendering import Rendered, Renderer, page_file
 from needle.store.files import write_atomically
+from needle.store.paths import read_below
 
-__all__ = ["Live", "LivePage", "LiveVariant", "live_folder", "read_live", "read_sent",
-           "send_pages", "take_off"]
+__all__ = ["Live", "LiveError", "LivePage", "LiveVariant", "live_folder", "read_live",
+           "read_sent", "send_pages", "take_off"]
+
+_LiveFile = Annotated[str, strict_meta(
+    "a page's file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?(?:index|variant-[a-z]{1,2})\.html",
+    "it is a slug and the name of a page")]
+_Place = Annotated[str, strict_meta(
+    "the place of a file", r"media/[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}",
+    "it is a file of the media")]
 
 
-class LiveVariant(msgspec.Struct, frozen=True):
+class LiveError(Exception):
+    """The list of what is live is broken; the message says so, and what to do."""
+
+
+class LiveVariant(Strict, frozen=True):
     """A variant that visitors can get.
 
     Attributes:
         share: How many of a hundred new visitors get it.
         file: Its file below the live folder.
+        policy: What the page may load and run (Content Security Policy, level 3).
     """
 
-    key: str
+    key: VariantKey
     share: int
-    file: str
+    file: _LiveFile
+    policy: str = ""
 
 
-class LivePage(msgspec.Struct, frozen=True):
+class LivePage(Strict, frozen=True):
     """A page that is live.
 
     Attributes:
         sent_at: ISO time, UTC.
+        forms: Those that stand on it, as they were when it was sent.
     """
 
-    id: Id
+    id: OwnId
     name: str
-    slug: str
+    slug: Slug
     sent_at: str
     variants: tuple[LiveVariant, ...]
+    forms: tuple[Form, ...] = ()
 
 
-class Live(msgspec.Struct, frozen=True):
+class PromisedFile(Strict, frozen=True, array_like=True):
+    """A file that letters bring: its name, and its place below the project."""
+
+    name: str
+    place: _Place
+
+
+class Live(Strict, frozen=True):
     """Everything that the host needs to know.
 
     Attributes:
+        forms: Those that stand on no live page.
         colours: The palette by role, for letters that the host writes.
-        files: Name and place below the project of what letters bring, by its id.
+        files: What letters bring, by its id.
     """
 
-    address: str
+    address: Address
     name: str
     pages: tuple[LivePage, ...] = ()
     forms: tuple[Form, ...] = ()
     services: tuple[Service, ...] = ()
-    colours: dict[str, str] = {}
-    files: dict[Id, tuple[str, str]] = {}
+    colours: Mapping[str, str] = {}
+    files: Mapping[Id, PromisedFile] = {}
 
     def page(self, page_id: Id) -> LivePage | None:
         """Return a live page by its id."""
         return next((page for page in self.pages if page.id == page_id), None)
+
+    def every_form(self) -> Iterator[Form]:
+        """Yield the forms of all pages, those sent last first, and then those of none."""
+        for page in sorted(self.pages, key=lambda page: page.sent_at, reverse=True):
+            yield from page.forms
+        yield from self.forms
+
+    def form(self, form_id: Id, page_id: Id = "") -> Form | None:
+        """Return a form as it stands on a page, or as it was sent last."""
+        page = self.page(page_id)
+        own = page.forms if page else ()
+        return next((form for form in (*own, *self.every_form()) if form.id == form_id), None)
 
 
 def live_folder(project: Path) -> Path:
@@ -76,20 +115,30 @@ def live_folder(project: Path) -> Path:
 
 
 def read_live(project: Path) -> Live | None:
-    """Return what is live, or `None` if nothing ever was."""
+    """Return what is live, or `None` if nothing ever was.
+
+    Raises:
+        LiveError: The list of it is broken, or cannot be read.
+    """
     try:
-        raw = (live_folder(project) / "live.json").read_bytes()
-        return msgspec.json.decode(raw, type=Live)
-    except (FileNotFoundError, msgspec.DecodeError):
+        return msgspec.json.decode(read_below(live_folder(project), "live.json"), type=Live)
+    except FileNotFoundError:
         return None
+    except OSError as error:
+        raise LiveError(f"{live_folder(project) / 'live.json'} cannot be read: "
+                        f"{error.strerror}.") from error
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+        raise LiveError(
+            f"{live_folder(project) / 'live.json'}, the list of live pages, is broken ({error}). "
+            "Bring back a copy of it; or move it away and send every page again.") from error
 
 
 def read_sent(project: Path, page_id: Id) -> Sent | None:
     """Return a page as it was when it was last sent."""
     try:
-        raw = (live_folder(project) / "sent" / f"{page_id}.json").read_bytes()
+        raw = read_below(live_folder(project), f"sent/{page_id}.json")
         return msgspec.json.decode(raw, type=Sent)
-    except (FileNotFoundError, msgspec.DecodeError):
+    except (OSError, msgspec.DecodeError, UnicodeDecodeError, RecursionError):
         return None
 
 
@@ -97,23 +146,22 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
                progress: Progress | None = None) -> Live:
     """Make these pages live as they are now; the others stay as they were sent.
 
+    Everything is looked at first; the list of what is live is switched last.
+
     Raises:
-        PublishError: The disk refused it, or the person stopped it.
+        PublishError: Something speaks against it, the disk refused it, or the person stopped it.
     """
     wanted = [page for page in site.pages if page.id in set(pages)]
     folder = live_folder(project)
+    try:
+        before = read_live(project) or Live(site.address, site.name)
+    except LiveError as error:
+        raise PublishError(f"Nothing was sent. {error}") from error
+    _refuse_clash(before, wanted)
     renderer = Renderer(site, project)
-    write_rendered(renderer, renderer.render([page.id for page in wanted]), folder, progress)
-    before = read_live(project) or Live(site.address, site.name)
-    now = datetime.now(UTC).isoformat(timespec="seconds")
-    fresh = {page.id: _live_page(page, now) for page in wanted}
-    kept = [page for page in before.pages if page.id not in fresh]
-    taken = {page.slug: page for page in fresh.values()}
-    if clash := next((page for page in kept if page.slug in taken), None):
-        raise PublishError(f"“{clash.name}” is still live at /{clash.slug}. Send it or take it "
-                           f"off before “{taken[clash.slug].name}” can go there.")
-    after = Live(site.address, site.name, (*kept, *fresh.values()), site.forms, site.services,
-                 site.brand.colours(), _promised(site))
+    done = renderer.render([page.id for page in wanted])
+    write_rendered(renderer, done, folder, progress)
+    after = _after(site, before, wanted, done)
     try:
         for page in wanted:
             write_atomically(folder / "sent" / f"{page.id}.json",
@@ -125,21 +173,61 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
     return after
 
 
-def _promised(site: Site) -> dict[Id, tuple[str, str]]:
+def _refuse_clash(before: Live, wanted: Iterable[Page]) -> None:
+    fresh = {page.id: page for page in wanted}
+    taken = {page.slug: page for page in fresh.values()}
+    clash = next((page for page in before.pages
+                  if page.id not in fresh and page.slug in taken), None)
+    if clash is not None:
+        raise PublishError(f"“{clash.name}” is still live at /{clash.slug}. Send it or take it "
+                           f"off before “{taken[clash.slug].name}” can go there.")
+
+
+def _after(site: Site, before: Live, wanted: Iterable[Page], done: Rendered) -> Live:
+    """Return what is live once these pages are; every other page keeps its own forms."""
+    now = datetime.now(UTC).isoformat(timespec="seconds")
+    fresh = {page.id: _live_page(site, page, now, done) for page in wanted}
+    kept = [_with_forms(page, before) for page in before.pages if page.id not in fresh]
+    pages = (*kept, *fresh.values())
+    carried = {form.id for page in pages for form in page.forms}
+    files = {**before.files, **_promised(site)}
+    return Live(site.address, site.name, pages,
+                tuple(form for form in site.forms if form.id not in carried), site.services,
+                site.brand.colours(), files)
+
+
+def _with_forms(page: LivePage, before: Live) -> LivePage:
+    """Return a page that an earlier Needle sent with all forms of then as its own."""
+    return page if page.forms else msgspec.structs.replace(page, forms=before.forms)
+
+
+def _promised(site: Site) -> dict[Id, PromisedFile]:
     """Return the files that letters bring."""
     wanted = {form.letter.file for form in site.forms if form.letter}
-    return {medium.id: (medium.name, f"media/{medium.file}") for medium in site.media
+    return {medium.id: PromisedFile(medium.name, f"media/{medium.file}") for medium in site.media
             if medium.id in wanted}
 
 
-def _live_page(page: Page, now: str) -> LivePage:
-    variants = tuple(LiveVariant(v.key, v.share, page_file(page, v)) for v in page.variants)
-    return LivePage(page.id, page.name, page.slug, now, variants)
+def _live_page(site: Site, page: Page, now: str, done: Rendered) -> LivePage:
+    variants = tuple(LiveVariant(v.key, v.share, page_file(page, v),
+                                 done.policies.get(page_file(page, v), ""))
+                     for v in page.variants)
+    shown = {node.form for variant in page.variants for node in variant.nodes()
+             if isinstance(node, FormBox)}
+    return LivePage(page.id, page.name, page.slug, now, variants,
+                    tuple(form for form in site.forms if form.id in shown))
 
 
 def take_off(project: Path, pages: Iterable[Id]) -> Live | None:
-    """Take pages off the test address and return what is still live."""
-    before = read_live(project)
+    """Take pages off the test address and return what is still live.
+
+    Raises:
+        PublishError: The list of what is live is broken, or the disk refused it.
+    """
+    try:
+        before = read_live(project)
+    except LiveError as error:
+        raise PublishError(f"Nothing was taken off. {error}") from error
     if before is None:
         return None
     gone = set(pages)

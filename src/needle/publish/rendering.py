@@ -12,6 +12,7 @@ from needle.core.brand.marks import mark_address
 from needle.core.brand.sharing import share_picture
 from needle.core.render.context import Context, Mode
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
+from needle.core.render.policy import page_policy
 from needle.core.render.stylesheet import font_rule
 from needle.core.site.ids import Id
 from needle.core.site.site import Medium, Page, Site, Variant
@@ -42,6 +43,7 @@ class Rendered:
         pages: The HTML by file name.
         assets: The bytes of fonts and scripts by file name below `assets/`.
         pictures: Medium and width by file name below `assets/`.
+        policies: What each page may load and run, by its file name.
         shares: Pages by the file name of the picture made for sharing them.
     """
 
@@ -49,6 +51,7 @@ class Rendered:
     assets: dict[str, bytes] = field(default_factory=dict)
     pictures: dict[str, tuple[Medium, int]] = field(default_factory=dict)
     shares: dict[str, Page] = field(default_factory=dict)
+    policies: dict[str, str] = field(default_factory=dict)
 
     @property
     def asset_names(self) -> list[str]:
@@ -60,14 +63,17 @@ class Renderer:
     """Renders pages of one site; fonts and picture sizes are kept in the project's cache."""
 
     def __init__(self, site: Site, folder: Path, mode: Mode = "live", counted: bool = True,
-                 ) -> None:
+                 hosted: bool = True) -> None:
         """Prepare to render.
 
         Args:
             folder: The project's folder.
             counted: A host stands behind the pages and counts their visits.
+            hosted: Our own host serves them, and says beside each what it may load; else the
+                page says it itself.
         """
         self._counted = counted
+        self._hosted = hosted
         self._site = allowed_only(site)
         self._folder = folder
         self._mode: Mode = mode
@@ -87,8 +93,10 @@ class Renderer:
             for face in faces:
                 if face not in fonts:
                     fonts[face] = self._font(face, letters, done)
-            assets = self._assets(context, faces, fonts, done)
+            policy = page_policy(context) if self._mode == "live" else ""
+            assets = self._assets(context, faces, fonts, done, "" if self._hosted else policy)
             done.pages[page_file(page, variant)] = live_page(context, assets, body)
+            done.policies[page_file(page, variant)] = policy
         return done
 
     def _context(self, page: Page, variant: Variant, done: Rendered) -> Context:
@@ -97,7 +105,7 @@ class Renderer:
                        PublishedPictures(root, done.pictures), root)
 
     def _assets(self, context: Context, faces: Iterable[Face], fonts: dict[Face, str],
-                done: Rendered) -> Assets:
+                done: Rendered, policy: str) -> Assets:
         page = context.page
         root = "../" if page.slug else ""
         rules = "".join(
@@ -110,7 +118,7 @@ class Renderer:
             done.assets[script] = source
         preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(faces)]
         return Assets(font_css=rules, preload=preload, icon=self._icon(root, done),
-                      share=f"{root}assets/{self._share(page, done)}",
+                      share=f"{root}assets/{self._share(page, done)}", policy=policy,
                       script=f"{root}assets/{script}" if parts else "")
 
     def _icon(self, root: str, done: Rendered) -> str:

@@ -7,10 +7,13 @@ import signal
 import socket
 import sys
 import threading
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from pathlib import Path
 from typing import Any
 
 import uvicorn
+
+from needle.running.guarding import Guard, guarded, raise_file_limit
 
 __all__ = ["PortTakenError", "announce", "bound_socket", "end_with_parent", "serve"]
 
@@ -55,15 +58,25 @@ def end_with_parent(end: Callable[[], None]) -> None:
     threading.Thread(target=wait, daemon=True).start()
 
 
-def serve(app: Any, listener: socket.socket, *, watched: bool, **facts: Any) -> None:
+def serve(app: Any, listener: socket.socket, *, watched: bool, believed: Sequence[str] = (),
+          tls: tuple[Path, Path] | None = None, guard: Guard | None = None, **facts: Any) -> None:
     """Serve `app` until told to stop.
 
     Args:
         watched: End with the parent process.
+        believed: Proxies whose word about the visitor's address and scheme is taken, as addresses
+            or networks; nobody's by default.
+        tls: The files of certificate and key; without them, plain HTTP.
+        guard: The limits of connections.
         facts: What to announce besides the port.
     """
-    server = uvicorn.Server(uvicorn.Config(app, log_level="warning", access_log=False,
-                                           lifespan="on", server_header=False))
+    raise_file_limit()
+    server = uvicorn.Server(uvicorn.Config(
+        app, log_config=None, access_log=False, lifespan="on", server_header=False, ws="none",
+        http=guarded(guard or Guard()), proxy_headers=bool(believed),
+        forwarded_allow_ips=list(believed), h11_max_incomplete_event_size=32_768,
+        timeout_graceful_shutdown=5, ssl_certfile=tls[0] if tls else None,
+        ssl_keyfile=tls[1] if tls else None))
     if watched:
         end_with_parent(lambda: os.kill(os.getpid(), signal.SIGTERM))
     announce(port=listener.getsockname()[1], **facts)

@@ -5,11 +5,12 @@ import hashlib
 import hmac
 import secrets
 from pathlib import Path
-from typing import Any
 
-import msgspec
+from sqlalchemy import Engine
 
 from needle.store.keys import made_key
+from needle.store.results.secrets import shared_secret
+from needle.store.siteids import site_id_of
 
 __all__ = ["WORK_BITS", "Seals", "proof_holds"]
 
@@ -17,23 +18,29 @@ __all__ = ["WORK_BITS", "Seals", "proof_holds"]
 WORK_BITS = 16
 
 
-class _Named(msgspec.Struct):
-    """As much of `site.json` as tells which site it is."""
-
-    site: dict[str, Any]
-
-
 class Seals:
     """Signs with a secret of the project's own (HMAC-SHA-256, RFC 2104)."""
 
-    def __init__(self, project: Path) -> None:
-        self._secret = _secret(project)
+    def __init__(self, project: Path, engine: Engine | None = None) -> None:
+        """Find the secret, or make it.
+
+        Args:
+            engine: The results. Where several hosts share a database, the secret is in it, so
+                that each knows the others' seals; else it is kept with this user's keys.
+        """
+        shared = engine is not None and engine.dialect.name != "sqlite"
+        self._secret = shared_secret(engine) if engine and shared else _secret(project)
 
     def seal(self, purpose: str, until_ms: int, *about: str) -> str:
         """Return a seal that says something about something, good until a moment."""
         digest = hmac.new(self._secret, "\0".join((purpose, str(until_ms), *about)).encode(),
                           hashlib.sha256).digest()
         return f"{until_ms:x}." + base64.urlsafe_b64encode(digest[:18]).decode()
+
+    def mark(self, purpose: str, *about: str) -> str:
+        """Return a short seal without an end, of sixteen signs."""
+        digest = hmac.new(self._secret, "\0".join((purpose, *about)).encode(), hashlib.sha256)
+        return base64.urlsafe_b64encode(digest.digest()[:12]).decode()
 
     def moment(self, seal: str, purpose: str, *about: str) -> int | None:
         """Return the moment that a seal holds, or `None` if it was not made here for this."""
@@ -42,7 +49,8 @@ class Seals:
         except ValueError:
             return None
         good = self.seal(purpose, until_ms, *about)
-        return until_ms if hmac.compare_digest(good.encode(), seal.encode()) else None
+        told = seal.encode("utf-8", "replace")
+        return until_ms if hmac.compare_digest(good.encode(), told) else None
 
     def holds(self, seal: str, now_ms: int, purpose: str, *about: str) -> bool:
         """Return whether a seal was made here for this and is still good."""
@@ -60,13 +68,5 @@ def proof_holds(work: str, proof: str) -> bool:
 
 def _secret(project: Path) -> bytes:
     """Return the secret of a project, made on first use; it is kept with this user's keys."""
-    return bytes.fromhex(made_key(f"seals-{_site_id(project)}",
+    return bytes.fromhex(made_key(f"seals-{site_id_of(project)}",
                                   lambda kept: kept or secrets.token_hex(32)))
-
-
-def _site_id(project: Path) -> str:
-    """Return the id of the site, which stays when the project is moved."""
-    try:
-        return msgspec.json.decode((project / "site.json").read_bytes(), type=_Named).site["id"]
-    except (OSError, msgspec.DecodeError, KeyError):
-        return hashlib.sha256(str(project.resolve()).encode()).hexdigest()[:16]

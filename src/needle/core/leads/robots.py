@@ -44,6 +44,7 @@ class Evidence:
         filling_ms: How long the form was being filled in by the host's own clock; `None` if the
             page never asked for its seal, negative if the seal is forged.
         known_visitor: The browser gave back the cookie that the page had set.
+        own_hosts: The names, with their ports, under which visitors reach the site.
         from_range: How many leads came from this range of addresses in the last ten minutes.
     """
 
@@ -53,6 +54,7 @@ class Evidence:
     filling_ms: int | None
     known_visitor: bool
     from_range: int = 0
+    own_hosts: frozenset[str] = frozenset()
 
 
 def is_robot(signs: Sequence[Sign]) -> bool:
@@ -108,9 +110,9 @@ def _browser_signs(evidence: Evidence) -> list[Sign]:
     if evidence.sent.get(TRAP_FIELD):
         signs.append(Sign("filled the trap field", 1.0))
     origin = headers.get("origin", "")
-    if origin and urlsplit(origin).netloc != headers.get("host", ""):
-        whence = urlsplit(origin).netloc[:80] or origin[:80]
-        signs.append(Sign(f"posted from another site ({whence})", 1.0))
+    if origin and (whence := _whence(origin)) not in (headers.get("host", "").lower(),
+                                                      *evidence.own_hosts):
+        signs.append(Sign(f"posted from another site ({whence[:80] or origin[:80]})", 1.0))
     agent = headers.get("user-agent", "")
     if not agent or _TOOLS.search(agent):
         signs.append(Sign(f"a program's name ({agent[:40] or 'none'})", 0.6))
@@ -119,6 +121,13 @@ def _browser_signs(evidence: Evidence) -> list[Sign]:
     if not evidence.known_visitor:
         signs.append(Sign("no cookie of the page", 0.4))
     return signs
+
+
+def _whence(origin: str) -> str:
+    try:
+        return urlsplit(origin).netloc.lower()
+    except ValueError:  # As in "http://[x".
+        return ""
 
 
 def _word_signs(evidence: Evidence) -> list[Sign]:

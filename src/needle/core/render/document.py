@@ -41,6 +41,7 @@ class Assets:
         canonical: The page's one true address, or empty if it is not known.
         icon: Address of the icon in a browser's tab.
         share: Address of the picture that is shown where the page is shared.
+        policy: What the page may load and run, where no host says it beside the page.
     """
 
     font_css: str = ""
@@ -49,6 +50,7 @@ class Assets:
     canonical: str = ""
     icon: str = ""
     share: str = ""
+    policy: str = ""
 
 
 def live_body(context: Context) -> Markup:
@@ -67,6 +69,8 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
     page = context.page
     head = [
         *_common_head(context),
+        tag("meta", {"http-equiv": "Content-Security-Policy", "content": assets.policy})
+        if assets.policy else "",
         tag("meta", {"name": "description", "content": page.description})
         if page.description else "",
         tag("link", {"rel": "canonical", "href": assets.canonical}) if assets.canonical else "",

@@ -154,6 +154,7 @@ class Site(Value, frozen=True):
     Attributes:
         address: The name it is published under: "quillmoor" for quillmoor.localhost.
         fonts: Cuts of type that were added to those that ship.
+        open_to: Hosts that pages may reach besides those that their codes name.
         invented: Says "name" while the name waits to be confirmed.
     """
 
@@ -173,6 +174,7 @@ class Site(Value, frozen=True):
     code: Code = NO_CODE
     tracking: tuple[TrackingCode, ...] = ()
     consent: Consent = Consent()
+    open_to: tuple[str, ...] = ()
     invented: tuple[str, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:

@@ -16,7 +16,8 @@ import msgspec
 __all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "MediaFileOrNone",
            "OwnId", "PageFile",
            "PaletteRole",
-           "Ratio", "Rule", "Slug", "Strict", "StrictError", "StyleKey", "VariantKey", "rules_of"]
+           "Ratio", "Rule", "Slug", "Strict", "StrictError", "StyleKey", "VariantKey", "rules_of",
+           "strict_meta"]
 
 
 class StrictError(ValueError):
@@ -46,6 +47,11 @@ class Rule:
 @cache
 def _compiled(pattern: str) -> re.Pattern[str]:
     return re.compile(pattern)
+
+
+def strict_meta(name: str, pattern: str, words: str) -> msgspec.Meta:
+    """Return what makes a text strict, for `Annotated`; as `Rule` takes it."""
+    return _meta(Rule(name, pattern, words))
 
 
 def _meta(rule: Rule) -> msgspec.Meta:

@@ -9,6 +9,7 @@ from typing import Any
 import msgspec
 from sqlalchemy import Engine, Select, and_, column, exists, func, or_, select, table, text, update
 
+from needle.core.leads.people import normal_address
 from needle.core.site.ids import Id
 from needle.store.results.deliveries import Sent, deliveries_of
 from needle.store.results.tables import filed, leads, unfinished, visits
@@ -106,8 +107,8 @@ def _wanted(engine: Engine, of: Filter) -> list[Any]:
         tests.append(leads.c.at >= of.since_ms)
     if of.one_each:
         later = leads.alias()
-        tests.append(or_(leads.c.email == "", ~exists().where(
-            later.c.email == leads.c.email, later.c.id > leads.c.id, later.c.trial.is_(False),
+        tests.append(or_(leads.c.person == "", ~exists().where(
+            later.c.person == leads.c.person, later.c.id > leads.c.id, later.c.trial.is_(False),
             *([] if of.robots == "with" else [later.c.robot.is_(of.robots == "only")]))))
     return tests
 
@@ -214,7 +215,8 @@ def way_of(engine: Engine, lead: Lead) -> LeadWay:
             .where(visits.c.visitor == lead.visitor, visits.c.at <= until)
             .order_by(visits.c.at.desc()).limit(40)).all()
         others = connection.execute(
-            select(leads).where(leads.c.email == lead.email, leads.c.email != "",
+            select(leads).where(leads.c.person == normal_address(lead.email),
+                                leads.c.person != "",
                                 leads.c.id != lead.id)
             .order_by(leads.c.id.desc()).limit(40)).all()
         files = connection.execute(select(filed.c.name, filed.c.path).where(

@@ -7,15 +7,18 @@ from dataclasses import dataclass
 
 from sqlalchemy import ColumnElement, Engine, exists, func, or_, select, update
 
+from needle.core.leads.storable import storable
 from needle.core.site.ids import Id
 from needle.store.results.tables import leads, outbox
 
 __all__ = [
     "GIVE_UP_MS",
     "LEASE_MS",
+    "Behind",
     "Due",
     "Outcome",
     "Sent",
+    "behind",
     "deliveries_of",
     "lane_of",
     "last_results",
@@ -65,7 +68,7 @@ class Due:
     Attributes:
         key: The same at every try, so that the service can tell a repeat.
         tries: How often it was tried before.
-        asked_ms: When its lead came in.
+        waited_ms: How long it has been waiting between tries.
     """
 
     id: int
@@ -73,7 +76,7 @@ class Due:
     route: Id
     key: str
     tries: int
-    asked_ms: int
+    waited_ms: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +130,7 @@ def take_due(engine: Engine, now_ms: int, limit: int = 20, without: Collection[I
     with engine.begin() as connection:
         rows = connection.execute(
             select(outbox.c.id, outbox.c.lead, outbox.c.route, outbox.c.key, outbox.c.tries,
-                   leads.c.at).join(leads, leads.c.id == outbox.c.lead)
+                   outbox.c.waited).join(leads, leads.c.id == outbox.c.lead)
             .where(outbox.c.state == "waiting", _come(outbox.c.due, now_ms, 2 * _LONGEST_PAUSE_MS),
                    _come(outbox.c.held_until, now_ms, LEASE_MS),
                    outbox.c.route.not_in(list(without)), first)
@@ -153,12 +156,14 @@ def record(engine: Engine, given: Iterable[tuple[Due, Outcome]], now_ms: int) ->
     with engine.begin() as connection:
         for due, outcome in given:
             state, words = outcome.state, outcome.words
-            if state == "waiting" and now_ms - due.asked_ms > GIVE_UP_MS:
+            pause = pause_ms(due.tries, random.random())
+            # The pauses themselves are counted, not what a clock says: it may have been set.
+            if state == "waiting" and due.waited_ms + pause > GIVE_UP_MS:
                 state, words = "refused", f"given up after {GIVE_UP_MS // 86_400_000} days: {words}"
             connection.execute(update(outbox).where(outbox.c.id == due.id).values(
-                state=state, tries=due.tries + 1, result=words, result_at=now_ms, held_until=0,
-                due=now_ms + pause_ms(due.tries, random.random()),
-                request=outcome.request, answer=outcome.answer))
+                state=state, tries=due.tries + 1, result=storable(words), result_at=now_ms,
+                held_until=0, due=now_ms + pause, waited=due.waited_ms + pause,
+                request=storable(outcome.request), answer=storable(outcome.answer)))
 
 
 def retry_now(engine: Engine, now_ms: int) -> int:
@@ -172,7 +177,7 @@ def resend(engine: Engine, delivery: int, now_ms: int) -> None:
     """Send one delivery again, also one that was given up or is done."""
     with engine.begin() as connection:
         connection.execute(update(outbox).where(outbox.c.id == delivery).values(
-            state="waiting", due=now_ms, held_until=0, tries=0))
+            state="waiting", due=now_ms, held_until=0, tries=0, waited=0))
 
 
 def release_held(engine: Engine, lead_key: str, now_ms: int) -> bool:
@@ -184,6 +189,37 @@ def release_held(engine: Engine, lead_key: str, now_ms: int) -> bool:
         connection.execute(update(outbox).where(
             outbox.c.lead == lead, outbox.c.state == "held").values(state="waiting", due=now_ms))
         return True
+
+
+@dataclass(frozen=True, slots=True)
+class Behind:
+    """How far deliveries are behind.
+
+    Attributes:
+        waiting: How many wait, those that were never tried too.
+        failed: How many of them wait after a failed try.
+        oldest_ms: When the lead came in whose delivery waits longest; 0 if none waits.
+    """
+
+    waiting: int = 0
+    failed: int = 0
+    oldest_ms: int = 0
+
+
+def behind(engine: Engine) -> Behind:
+    """Return how far deliveries are behind."""
+    waits = outbox.c.state == "waiting"
+    with engine.connect() as connection:
+        count = connection.execute(
+            select(func.count()).select_from(outbox).where(waits)).scalar_one()
+        if not count:
+            return Behind()
+        failed = connection.execute(select(func.count()).select_from(outbox).where(
+            waits, outbox.c.tries > 0)).scalar_one()
+        oldest = connection.execute(
+            select(func.min(leads.c.at)).join(outbox, outbox.c.lead == leads.c.id).where(
+                waits)).scalar()
+    return Behind(count, failed, int(oldest or 0))
 
 
 def waiting_by_route(engine: Engine) -> dict[Id, int]:

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from sqlalchemy import Connection, Engine, delete, func, select, update
 
+from needle.core.leads.people import normal_address
 from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
 
 __all__ = ["Erased", "erase_lead", "erase_person", "person_holdings"]
@@ -88,11 +89,11 @@ def _forget_pages(engine: Engine) -> None:
 
 def _leads_of(connection: Connection, email: str) -> Sequence[object]:
     return connection.execute(select(leads.c.id, leads.c.key, leads.c.visitor).where(
-        func.lower(leads.c.email) == email.strip().lower(), leads.c.email != "")).all()
+        leads.c.person == normal_address(email), leads.c.person != "")).all()
 
 
 def _unfinished_of(email: str) -> object:
-    return (func.lower(unfinished.c.email) == email.strip().lower()) & (unfinished.c.email != "")
+    return (unfinished.c.person == normal_address(email)) & (unfinished.c.person != "")
 
 
 def _count(connection: Connection, table: object, where: object) -> int:

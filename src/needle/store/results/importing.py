@@ -22,5 +22,5 @@ def take_imported(engine: Engine, found: Sequence[ImportedLead], name: str) -> i
             key=one.key, at_ms=one.at_ms or now, visitor=f"import-{one.key[:24]}", form="",
             form_name=f"Import {name}"[:200], page="", variant="", email=one.email,
             answers=one.answers, source="import") for one in found[start:start + _AT_ONCE]])
-        fresh += sum(new for _, new in kept)
+        fresh += sum(one.fresh for one in kept)
     return fresh

@@ -1,5 +1,9 @@
 """The tables, and opening the database that holds them."""
 
+import contextlib
+import os
+import re
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
@@ -14,13 +18,21 @@ from sqlalchemy import (
     String,
     Table,
     Text,
+    bindparam,
     create_engine,
     event,
     inspect,
+    select,
     text,
+    update,
 )
 
-__all__ = ["filed", "goals", "leads", "open_results", "outbox", "unfinished", "visits"]
+from needle.core.leads.people import normal_address
+
+__all__ = ["filed", "goals", "leads", "open_results", "outbox", "shared", "unfinished",
+           "visits"]
+
+_DRIVERLESS = re.compile(r"^postgres(?:ql)?://")
 
 _metadata = MetaData()
 _Key = BigInteger().with_variant(Integer, "sqlite")
@@ -74,6 +86,9 @@ leads = Table(
     Column("status", String(10), nullable=False, default="new", server_default="new"),
     # The marketer's own words, each between bars: "|guide|autumn|".
     Column("tags", Text, nullable=False, default="", server_default=""),
+    # The e-mail address in its normal form, by which people are told apart.
+    Column("person", String(320), nullable=False, default="", server_default=""),
+    Index("leads_by_person", "person", "id"),
     Index("leads_by_page", "page", "variant", "robot", "visitor"),
     Index("leads_by_time", "at"),
     Index("leads_by_email", "email", "id"),
@@ -106,7 +121,9 @@ unfinished = Table(
     Column("variant", String(2), nullable=False),
     Column("email", String(320), nullable=False, default=""),
     Column("answers", Text, nullable=False),
+    Column("person", String(320), nullable=False, default="", server_default=""),
     Index("unfinished_by_time", "at"),
+    Index("unfinished_by_person", "person"),
 )
 
 outbox = Table(
@@ -122,6 +139,8 @@ outbox = Table(
     Column("tries", Integer, nullable=False, default=0),
     Column("due", BigInteger, nullable=False),
     Column("held_until", BigInteger, nullable=False, default=0),
+    # How long it has been waiting between tries, in milliseconds, whatever clocks say.
+    Column("waited", BigInteger, nullable=False, default=0, server_default="0"),
     Column("result", Text, nullable=False, default=""),
     Column("result_at", BigInteger, nullable=False, default=0),
     # The last request and its answer as they went over the wire, without keys.
@@ -133,17 +152,76 @@ outbox = Table(
 )
 
 
+# What all hosts over one database must agree on.
+shared = Table(
+    "shared", _metadata,
+    Column("name", String(40), primary_key=True),
+    Column("value", Text, nullable=False),
+)
+# Any number of our own: hosts that start at once make tables one after the other.
+_MAKING = 7_246_031
+
+
 def open_results(address: str | Path) -> Engine:
-    """Open the results by SQLAlchemy address or SQLite path, making what lacks."""
-    url = f"sqlite:///{address}" if isinstance(address, Path) else address
-    engine = create_engine(url)
-    if engine.dialect.name == "sqlite":
-        event.listen(engine, "connect", _prepare_sqlite)
-    _metadata.create_all(engine)
-    _add_columns(engine)
-    if engine.dialect.name == "sqlite":
-        _index_words(engine)
+    """Open the results by SQLAlchemy address or SQLite path, making what lacks.
+
+    Raises:
+        SQLAlchemyError: The database cannot be reached, or is none.
+        OSError: The file cannot be made.
+    """
+    engine = _engine(address)
+    with _one_at_a_time(engine):
+        _metadata.create_all(engine)
+        _add_columns(engine)
+        if engine.dialect.name == "sqlite":
+            _index_words(engine)
     return engine
+
+
+def _engine(address: str | Path) -> Engine:
+    if isinstance(address, Path):
+        _make_private(address)
+        url = f"sqlite:///{address}"
+    else:
+        url = _DRIVERLESS.sub("postgresql+psycopg://", address)
+    if url.startswith("sqlite"):
+        engine = create_engine(url)
+        event.listen(engine, "connect", _prepare_sqlite)
+        return engine
+    # A connection that a restart of the server has ended is noticed before it is used.
+    return create_engine(url, pool_pre_ping=True, pool_size=20, max_overflow=20,
+                         connect_args={"connect_timeout": 5})
+
+
+def _make_private(path: Path) -> None:
+    """Make the file for this user alone; SQLite gives its companions the same rights."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    os.close(os.open(path, os.O_RDWR | os.O_CREAT | os.O_NOFOLLOW, 0o600))
+    path.chmod(0o600)
+
+
+@contextlib.contextmanager
+def _one_at_a_time(engine: Engine) -> Iterator[None]:
+    if engine.dialect.name == "sqlite":
+        yield
+        return
+    with engine.connect() as connection:
+        connection.execute(text("SELECT pg_advisory_lock(:n)"), {"n": _MAKING})
+        try:
+            yield
+        finally:
+            connection.execute(text("SELECT pg_advisory_unlock(:n)"), {"n": _MAKING})
+
+
+def _fill_people(engine: Engine, table: Table) -> None:
+    """Give rows of an earlier Needle the normal form of their address."""
+    key = next(iter(table.primary_key.columns))
+    with engine.begin() as connection:
+        rows = connection.execute(select(key, table.c.email).where(table.c.email != "")).all()
+        if rows:
+            connection.execute(
+                update(table).where(key == bindparam("which")).values(person=bindparam("who")),
+                [{"which": row[0], "who": normal_address(row[1])} for row in rows])
 
 
 def _add_columns(engine: Engine) -> None:
@@ -160,6 +238,8 @@ def _add_columns(engine: Engine) -> None:
                     f"NOT NULL DEFAULT '{default}'"))
         for index in table.indexes:
             index.create(engine, checkfirst=True)
+        if any(column.name == "person" for column in lacking):
+            _fill_people(engine, table)
 
 
 # SQLite's full-text index over the words of a lead, by runs of three letters, so that any part of

@@ -1,19 +1,25 @@
 """Writing visits and leads."""
 
 import json
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import Connection, Engine, delete, insert, select
+from sqlalchemy import Connection, Engine, delete, func, insert, select
 from sqlalchemy.dialects import postgresql, sqlite
 
+from needle.core.leads.people import normal_address
 from needle.core.site.ids import Id
 from needle.store.results.deliveries import lane_of
 from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
 
-__all__ = ["NewLead", "Unfinished", "take_goal", "take_lead", "take_leads", "take_unfinished",
-           "take_visit"]
+__all__ = ["MOST_LETTERS", "Kept", "NewLead", "Unfinished", "take_goal", "take_lead", "take_leads",
+           "take_unfinished", "take_visit"]
+
+# Leads of one address that have letters written to it within a day.
+MOST_LETTERS = 3
+_DAY_MS = 86_400_000
+_TOO_MANY = "not sent: too many letters were asked for"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -27,7 +33,8 @@ class NewLead:
         signs: What speaks for a robot, in words.
         robot: It is put aside: delivered nowhere, not counted.
         routes: Where it goes; ignored for a robot.
-        first: Letters to the visitor that go out at once, also while the routes wait.
+        letters: Letters to the visitor, and the state in which each begins: "waiting", "held"
+            until the visitor confirms, or "refused" where too many were asked for.
         held: The routes wait until the visitor confirms.
         files: Field id, name and path below the project of what was sent along.
         trial: It was made to see its way.
@@ -46,10 +53,25 @@ class NewLead:
     robot: bool = False
     source: str = ""
     routes: Iterable[Id] = ()
-    first: Iterable[Id] = ()
+    letters: Mapping[Id, str] = field(default_factory=dict)
     held: bool = False
     files: Sequence[tuple[Id, str, str]] = ()
     trial: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """What became of a lead.
+
+    Attributes:
+        number: Its number.
+        fresh: It was not known before.
+        strays: Files that came with it and that it does not have, since it was kept before.
+    """
+
+    number: int
+    fresh: bool
+    strays: Sequence[str] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -78,70 +100,91 @@ def take_visit(engine: Engine, *, at_ms: int, visitor: str, page: Id, variant: s
 
 def take_goal(engine: Engine, *, at_ms: int, visitor: str, page: Id, variant: str, goal: str,
               ) -> None:
-    """Store one click that counts as a conversion."""
+    """Store one click that counts as a conversion; the same visitor's counts once."""
+    values = {"visitor": visitor, "page": page, "variant": variant, "goal": goal[:120]}
+    known = select(goals.c.id).where(*(goals.c[name] == value for name, value in values.items()))
     with engine.begin() as connection:
-        connection.execute(insert(goals).values(
-            at=at_ms, visitor=visitor, page=page, variant=variant, goal=goal[:120]))
+        if connection.execute(known.limit(1)).scalar() is None:
+            connection.execute(insert(goals).values(at=at_ms, **values))
 
 
-def take_lead(engine: Engine, lead: NewLead) -> tuple[int, bool]:
-    """Store a lead and its deliveries in one transaction.
-
-    Returns:
-        Its number, and whether it is new (a lead with the same key is stored once).
-    """
+def take_lead(engine: Engine, lead: NewLead) -> Kept:
+    """Store a lead and its deliveries in one transaction; one with the same key is stored once."""
     return take_leads(engine, [lead])[0]
 
 
-def take_leads(engine: Engine, fresh: Sequence[NewLead]) -> list[tuple[int, bool]]:
-    """Store leads and their deliveries in one transaction, so that many cost one disk write.
-
-    Returns:
-        For each its number, and whether it is new.
-    """
+def take_leads(engine: Engine, fresh: Sequence[NewLead]) -> list[Kept]:
+    """Store leads and their deliveries in one transaction, so that many cost one disk write."""
     with engine.begin() as connection:
         return [_take(connection, lead) for lead in fresh]
 
 
-def _take(connection: Connection, lead: NewLead) -> tuple[int, bool]:
+def _take(connection: Connection, lead: NewLead) -> Kept:
     made = _dialect(connection).insert(leads).values(
         key=lead.key, at=lead.at_ms, visitor=lead.visitor, form=lead.form,
-        form_name=lead.form_name, page=lead.page, variant=lead.variant,
+        form_name=lead.form_name[:200], page=lead.page, variant=lead.variant,
         email=lead.email, answers=json.dumps(list(lead.answers), ensure_ascii=False),
         robot=lead.robot, signs="; ".join(lead.signs), source=lead.source[:120],
-        trial=lead.trial).on_conflict_do_nothing(index_elements=["key"]).returning(leads.c.id)
+        trial=lead.trial, person=normal_address(lead.email)).on_conflict_do_nothing(
+            index_elements=["key"]).returning(leads.c.id)
     number = connection.execute(made).scalar()
     if number is None:
-        return int(connection.execute(
-            select(leads.c.id).where(leads.c.key == lead.key)).scalar_one()), False
+        number = int(connection.execute(
+            select(leads.c.id).where(leads.c.key == lead.key)).scalar_one())
+        return Kept(number, False, _strays(connection, lead))
     connection.execute(delete(unfinished).where(unfinished.c.key == lead.key))
     if lead.files:
         connection.execute(insert(filed), [
-            {"lead_key": lead.key, "field": field, "name": name, "path": path}
-            for field, name, path in lead.files])
-    if rows := [] if lead.robot else _deliveries(lead, number):
+            {"lead_key": lead.key, "field": part, "name": name, "path": path}
+            for part, name, path in lead.files])
+    if rows := [] if lead.robot else _deliveries(connection, lead, number):
         connection.execute(insert(outbox), rows)
-    return number, True
+    return Kept(number, True)
+
+
+def _strays(connection: Connection, lead: NewLead) -> list[str]:
+    if not lead.files:
+        return []
+    held = set(connection.execute(
+        select(filed.c.path).where(filed.c.lead_key == lead.key)).scalars())
+    return [path for _, _, path in lead.files if path not in held]
 
 
 def _dialect(connection: Connection) -> Any:
     return postgresql if connection.dialect.name == "postgresql" else sqlite
 
 
-def _deliveries(lead: NewLead, number: int) -> list[dict[str, object]]:
-    person = lead.email or lead.key
-    routes = [(route, "waiting") for route in lead.first]
-    routes += [(route, "held" if lead.held else "waiting") for route in lead.routes]
+def _deliveries(connection: Connection, lead: NewLead, number: int) -> list[dict[str, object]]:
+    person = normal_address(lead.email) or lead.key
+    letters = dict(lead.letters)
+    if letters and _letters_to(connection, lead, letters) >= MOST_LETTERS:
+        letters = dict.fromkeys(letters, "refused")
+    routes = [*letters.items(), *((route, "held" if lead.held else "waiting")
+                                  for route in lead.routes)]
     return [{"lead": number, "route": route, "key": f"{lead.key}-{route}", "state": state,
-             "lane": lane_of(route, person), "due": lead.at_ms} for route, state in routes]
+             "lane": lane_of(route, person), "due": lead.at_ms,
+             "result": _TOO_MANY if state == "refused" else "",
+             "result_at": lead.at_ms if state == "refused" else 0} for route, state in routes]
+
+
+def _letters_to(connection: Connection, lead: NewLead, letters: Iterable[Id]) -> int:
+    """Return how many leads of the last day had letters sent to the same address, so that nobody
+    can have a stranger flooded."""
+    if not lead.email:
+        return 0
+    return connection.execute(
+        select(func.count(outbox.c.lead.distinct())).join(leads, leads.c.id == outbox.c.lead).where(
+            leads.c.person == normal_address(lead.email), leads.c.at > lead.at_ms - _DAY_MS,
+            outbox.c.route.in_(list(letters)), outbox.c.state != "refused")).scalar_one()
 
 
 def take_unfinished(engine: Engine, part: Unfinished) -> None:
     """Keep the answers so far; later ones of the same filling take their place."""
     values = {"key": part.key, "at": part.at_ms, "visitor": part.visitor, "form": part.form,
-              "form_name": part.form_name, "page": part.page, "variant": part.variant,
+              "form_name": part.form_name[:200], "page": part.page, "variant": part.variant,
               "email": part.email,
-              "answers": json.dumps(list(part.answers), ensure_ascii=False)}
+              "answers": json.dumps(list(part.answers), ensure_ascii=False),
+              "person": normal_address(part.email)}
     with engine.begin() as connection:
         # A part that arrives after its lead is late, not unfinished.
         if connection.execute(select(leads.c.id).where(leads.c.key == part.key)).scalar() is None:

@@ -1,0 +1,51 @@
+"""How a host is reached: settings of one running host."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from urllib.parse import urlsplit
+
+from needle.host.oddities import host_of
+
+__all__ = ["HostSetting", "SettingError"]
+
+
+class SettingError(Exception):
+    """A setting that makes no sense; the message says what would."""
+
+
+@dataclass(frozen=True, slots=True)
+class HostSetting:
+    """How visitors reach a host.
+
+    Attributes:
+        public: The address that visitors type ("https://www.hill.example"); empty for the test
+            address alone.
+        believed: Proxies whose word about a visitor's address and scheme is taken.
+        tls: The files of certificate and key; `None` for plain HTTP.
+    """
+
+    public: str = ""
+    believed: tuple[str, ...] = ()
+    tls: tuple[Path, Path] | None = None
+
+    def __post_init__(self) -> None:
+        parts = urlsplit(self.public)
+        if self.public and (parts.scheme not in ("http", "https") or not host_of(self.public)):
+            raise SettingError(f"“{self.public}” is no public address. Write it like "
+                               "https://www.hill.example.")
+        for file in self.tls or ():
+            if not file.is_file():
+                raise SettingError(f"{file} is missing. A certificate and its key are two files.")
+
+    @property
+    def public_host(self) -> str:
+        """The name, and the port if there is one, in the public address."""
+        return host_of(self.public)
+
+    def address(self, site_address: str, port: int) -> str:
+        """Return the address that links in letters begin with."""
+        if self.public:
+            return self.public.rstrip("/")
+        scheme = "https" if self.tls else "http"
+        name = f"{site_address}.localhost" if site_address else "localhost"
+        return f"{scheme}://{name}:{port}"
