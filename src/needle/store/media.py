@@ -37,6 +37,8 @@ def import_picture(folder: Path, source: Path) -> Medium:
     try:
         if source.is_dir():
             raise PictureError(f"“{source.name}” is a folder. Choose a picture file in it.")
+        if source.exists() and not source.is_file():
+            raise PictureError(f"“{source.name}” is no file. Choose a picture file.")
         weight = source.stat().st_size
         if weight > _LARGEST_FILE:
             raise PictureError(f"“{source.name}” weighs {weight // 1_000_000} MB. A picture may "

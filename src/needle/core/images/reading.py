@@ -12,7 +12,8 @@ __all__ = ["LARGEST_SIDE", "LONGEST_KEPT", "PictureError", "Taken", "take_in"]
 
 LARGEST_SIDE = 12_000
 LONGEST_KEPT = 3_200
-_MOST_PIXELS = 90_000_000
+# As many as a large camera takes; more would keep the person waiting.
+_MOST_PIXELS = 52_000_000
 _FORMATS = {"PNG": "png", "JPEG": "jpg", "WEBP": "webp", "GIF": "gif"}
 
 
@@ -92,7 +93,7 @@ def _check_size(image: Image.Image, name: str) -> None:
 
 
 def _kept(image: Image.Image, ending: str, longest: int) -> Taken:
-    image.thumbnail((longest, longest), Image.Resampling.LANCZOS)
+    image.thumbnail((longest, longest), Image.Resampling.LANCZOS, reducing_gap=2.0)
     clear = image.mode in ("RGBA", "LA", "PA") or "transparency" in image.info
     flat = image.convert("RGBA" if clear else "RGB")
     out = io.BytesIO()
@@ -102,5 +103,5 @@ def _kept(image: Image.Image, ending: str, longest: int) -> Taken:
         flat.save(out, "WEBP", quality=92)
     else:
         ending = "png"
-        flat.save(out, "PNG")
+        flat.save(out, "PNG", compress_level=6)
     return Taken(out.getvalue(), ending, *flat.size)

@@ -5,6 +5,8 @@ from typing import Any
 
 from lxml import etree
 
+from needle.core.images.vectorstyle import is_sound_value, sound_declarations, sound_sheet
+
 __all__ = ["VectorError", "clean_svg", "looks_like_svg"]
 
 _SVG = "http://www.w3.org/2000/svg"
@@ -18,9 +20,10 @@ _DRAWS = frozenset({
     "feColorMatrix", "feComponentTransfer", "feComposite", "feDropShadow", "feFlood", "feFuncA",
     "feFuncB", "feFuncG", "feFuncR", "feGaussianBlur", "feMerge", "feMergeNode", "feMorphology",
     "feOffset", "feTile", "style"})
-_ADDRESS = re.compile(r"url\(\s*['\"]?\s*(?!#)[^)]*\)", re.IGNORECASE)
-_IN_STYLE = re.compile(r"@import|expression\(|javascript:|-moz-binding|behavior\s*:|\\",
-                       re.IGNORECASE)
+# Attributes that are read as CSS only where such a sign stands in them.
+_CSS_SIGNS = re.compile(r"[(\\@]")
+_PLAIN_WORDS = frozenset({"d", "points", "transform", "viewbox", "id", "class",
+                          "gradienttransform", "patterntransform"})
 _PICTURE = re.compile(r"data:image/(?:png|jpeg|webp|gif);base64,[A-Za-z0-9+/=\s]+\Z")
 _LENGTH = re.compile(r"\s*([0-9]*\.?[0-9]+)\s*(px|pt|mm|cm|in|)\s*\Z")
 _PX = {"px": 1.0, "": 1.0, "pt": 4 / 3, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
@@ -64,6 +67,8 @@ def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
             _take_out(part)
         else:
             _clean_attributes(part)
+            if etree.QName(part).localname == "style":
+                _clean_sheet(part)
     width, height = _size(root)
     root.set("width", f"{width:g}")
     root.set("height", f"{height:g}")
@@ -75,10 +80,7 @@ def _draws(part: Any) -> bool:
     if not isinstance(part.tag, str):
         return False
     space, _, tag = part.tag.rpartition("}")
-    if space != "{" + _SVG or tag not in _DRAWS:
-        return False
-    words = part.text or ""
-    return tag != "style" or not (_IN_STYLE.search(words) or _ADDRESS.search(words))
+    return space == "{" + _SVG and tag in _DRAWS
 
 
 def _take_out(part: Any) -> None:
@@ -87,12 +89,24 @@ def _take_out(part: Any) -> None:
         parent.remove(part)
 
 
+def _clean_sheet(part: Any) -> None:
+    """Keep the rules that draw. What stands behind a child would be read as one sheet too."""
+    sheet = sound_sheet("".join(part.itertext()))
+    for child in list(part):
+        part.remove(child)
+    part.text = sheet
+
+
 def _clean_attributes(part: Any) -> None:
     for name, value in list(part.attrib.items()):
         plain = name.rpartition("}")[2].lower()
         address = plain in ("href", "src")
-        bad = (plain.startswith("on") or _ADDRESS.search(value)
-               or (plain == "style" and _IN_STYLE.search(value))
+        if plain == "style":
+            part.set(name, sound_declarations(value))
+            continue
+        bad = (plain.startswith("on") or (
+                   plain not in _PLAIN_WORDS and not address and _CSS_SIGNS.search(value)
+                   and not is_sound_value(value))
                or ("}" in name and name != _XLINK and not plain.startswith("space"))
                or (address and not value.startswith("#") and not _PICTURE.match(value)))
         if bad:

@@ -1,9 +1,10 @@
 """Foreign markup as items: its words, headings, lists, links and emphasis, and nothing else."""
 
+import contextlib
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
-from itertools import groupby
+from itertools import groupby, islice
 
 from lxml import etree
 
@@ -17,7 +18,12 @@ from needle.core.site.words import Run, Text, plain, text, tidy
 
 __all__ = ["LONGEST", "items_from_html", "items_from_words"]
 
-LONGEST = 2_000_000
+# More than any page has; beyond it, what is pasted is cut.
+LONGEST = 1_000_000
+_MOST_BLOCKS = 3_000
+_MOST_RUNS = 20_000
+_MOST_TAGS = 200_000
+_A_PIECE = 50_000
 _HEADINGS = {f"h{n}": n for n in range(1, 7)}
 _BLOCKS = frozenset({"p", "div", "section", "article", "blockquote", "td", "th", "tr", "dd", "dt",
                      "figcaption", "main", "header", "footer", "table", "ul", "ol", "pre", "body",
@@ -36,6 +42,10 @@ class _Block:
     runs: list[Run] = field(default_factory=list)
 
 
+class _EnoughError(Exception):
+    """What was read so far is as much as is taken."""
+
+
 class _Reader:
     """Collects blocks; whatever it does not know adds its words and no more."""
 
@@ -46,9 +56,13 @@ class _Reader:
         self._strong = self._emphasis = 0
         self._links: list[str] = []
         self._lists: list[str] = []
+        self._runs = self._tags = 0
 
     def start(self, tag: str, attributes: Mapping[str, str]) -> None:
         """Take the start of an element."""
+        self._tags += 1
+        if self._tags > _MOST_TAGS:
+            raise _EnoughError
         if tag in _SILENT:
             self._silent += 1
         elif tag in _HEADINGS:
@@ -94,6 +108,9 @@ class _Reader:
         if self._open is None:
             self._begin("p")
         assert self._open is not None
+        self._runs += 1
+        if self._runs > _MOST_RUNS:
+            raise _EnoughError
         self._open.runs.append(Run(
             spaced, strong=self._strong > 0, emphasis=self._emphasis > 0,
             link=self._links[-1] if self._links else ""))
@@ -106,6 +123,8 @@ class _Reader:
         return self.blocks
 
     def _begin(self, tag: str) -> None:
+        if len(self.blocks) >= _MOST_BLOCKS:
+            raise _EnoughError
         self._open = _Block(tag)
         self.blocks.append(self._open)
 
@@ -117,11 +136,12 @@ def items_from_html(html: str) -> list[Item]:
     or attributes come along, and links only to web, mail and phone addresses.
     """
     clean = _NEVER.sub(" ", html[:LONGEST])
-    parser = etree.HTMLParser(target=_Reader(), recover=True, huge_tree=True, encoding="utf-8")
+    reader = _Reader()
     try:
-        found = etree.fromstring(clean.encode() or b" ", parser)
+        _read(clean.encode() or b" ", reader)
     except etree.XMLSyntaxError:
         return items_from_words(re.sub(r"<[^>]{0,999}>", " ", clean))
+    found = reader.blocks
     blocks = [(block.tag, runs) for block in found
               if plain(runs := _trimmed(block.runs)).strip()]
     items: list[Item] = []
@@ -135,6 +155,14 @@ def items_from_html(html: str) -> list[Item]:
         else:
             items.append(Passage(id=new_id(), words=lines))
     return items
+
+
+def _read(html: bytes, reader: _Reader) -> None:
+    parser = etree.HTMLParser(target=reader, recover=True, huge_tree=True, encoding="utf-8")
+    with contextlib.suppress(_EnoughError):
+        for start in range(0, len(html), _A_PIECE):
+            parser.feed(html[start:start + _A_PIECE])
+        parser.close()
 
 
 def _heading(tag: str, runs: Text) -> Heading:
@@ -158,6 +186,6 @@ def _trimmed(runs: list[Run]) -> Text:
 
 def items_from_words(words: str) -> list[Item]:
     """Return one text with a paragraph for each line that holds words."""
-    lines = tuple(text(" ".join(line.split())) for line in words[:LONGEST].splitlines()
-                  if line.strip())
+    lines = tuple(text(" ".join(line.split())) for line in islice(
+        (line for line in words[:LONGEST].splitlines() if line.strip()), _MOST_BLOCKS))
     return [Passage(id=new_id(), words=lines)] if lines else []

@@ -1,5 +1,6 @@
 """Pictures and files: everything that pages show or hand out."""
 
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import QSize, Qt, QUrl
@@ -59,6 +60,7 @@ from needle.ui.cards import (
 )
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.session import Session
+from needle.ui.waiting import Stopped, done_apart, one_apart
 from needle.ui.words import agreed
 
 __all__ = ["MediaPart"]
@@ -167,11 +169,14 @@ class MediaPart(QWidget):
         """Take files into the site, each as what it is."""
         media: list[Medium] = []
         faults = []
-        for path in paths:
-            try:
-                media.extend(self._taken(path))
-            except (PictureError, FilmError) as error:
-                faults.append(str(error))
+        for taken in done_apart(self, "Taking files in…",
+                                [partial(self._taken, path) for path in paths]):
+            if isinstance(taken, PictureError | FilmError | Stopped):
+                faults.append(str(taken))
+            elif isinstance(taken, Exception):
+                raise taken
+            else:
+                media.extend(taken)
         self._add(media)
         if faults:
             more = f" And {len(faults) - 1} more could not be used." if len(faults) > 1 else ""
@@ -220,8 +225,9 @@ class MediaPart(QWidget):
             self._session.said.emit("There is no picture on the clipboard.", True)
             return
         try:
-            medium = keep_picture(self._session.folder, picture, "Pasted.png")
-        except PictureError as error:
+            medium = one_apart(self, "Taking the picture in…", lambda: keep_picture(
+                self._session.folder, picture, "Pasted.png"))
+        except (PictureError, Stopped) as error:
             self._session.said.emit(str(error), True)
         else:
             self._add([medium])
@@ -290,8 +296,8 @@ class MediaPart(QWidget):
         if medium is None:
             return
         try:
-            other = self._taken(path)[0]
-        except (PictureError, FilmError) as error:
+            other = one_apart(self, "Taking the file in…", lambda: self._taken(path))[0]
+        except (PictureError, FilmError, Stopped) as error:
             self._session.said.emit(str(error), True)
             return
         places = media_uses(self._session.site)[medium.id]

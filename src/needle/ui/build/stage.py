@@ -50,6 +50,7 @@ from needle.ui.cards import FILM_ENDINGS, FILM_FILTER, PICTURE_FILTER
 from needle.ui.commands import Command
 from needle.ui.session import Session
 from needle.ui.theme import icon
+from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["BuildStage"]
 
@@ -309,8 +310,9 @@ class BuildStage(QWidget):
     def add_picture(self, path: Path, node_id: Id, field: str = "medium") -> None:
         """Take a picture file into the site and show it in a node."""
         try:
-            medium = import_picture(self._session.folder, path)
-        except PictureError as error:
+            medium = one_apart(self, "Taking the picture in…",
+                               lambda: import_picture(self._session.folder, path))
+        except (PictureError, Stopped) as error:
             self._refuse(str(error))
             return
         known = next((m for m in self._session.site.media if m.file == medium.file), medium)
@@ -320,8 +322,9 @@ class BuildStage(QWidget):
     def add_film(self, path: Path, node_id: Id, field: str = "film") -> None:
         """Take a video file into the site, with a still from it, and show it in a node."""
         try:
-            film, still = import_film(self._session.folder, path)
-        except FilmError as error:
+            film, still = one_apart(self, "Taking the video in…",
+                                    lambda: import_film(self._session.folder, path))
+        except (FilmError, Stopped) as error:
             self._refuse(str(error))
             return
         media = {m.file: m for m in self._session.site.media}

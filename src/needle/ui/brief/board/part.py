@@ -49,6 +49,7 @@ from needle.ui.build.stills import Stills
 from needle.ui.cards import button, label, panel, pasted_picture
 from needle.ui.editors import ChoiceEdit, NumberEdit, Segments
 from needle.ui.session import Session
+from needle.ui.waiting import Stopped, one_apart
 from needle.ui.words import Words, set_tip
 
 __all__ = ["BoardPart"]
@@ -225,8 +226,9 @@ class BoardPart(QWidget):
 
     def _pin(self, data: bytes, name: str) -> None:
         try:
-            one = pin(self._session.folder, data, name)
-        except PictureError as error:
+            one = one_apart(self, "Pinning the picture…",
+                            lambda: pin(self._session.folder, data, name))
+        except (PictureError, Stopped) as error:
             self._session.said.emit(str(error), True)
             return
         self._show_list(one.file.name)
