@@ -1,5 +1,6 @@
 """Starting the application."""
 
+import logging
 import sys
 import traceback
 from collections.abc import Callable
@@ -9,14 +10,19 @@ from types import TracebackType
 from PyQt6.QtWidgets import QApplication
 
 from needle.running.stand import Stand
-from needle.store.project import Project, ProjectError
+from needle.store.logs import set_up_log
+from needle.store.project import DoubledError, Project, ProjectError
+from needle.store.repairing import repair_project
 from needle.ui.build.live.engine import prepare_engine
+from needle.ui.foreigncode import waiting_words
 from needle.ui.session import Session
 from needle.ui.theme import apply_theme, load_fonts
 from needle.ui.window import Window
-from needle.ui.words import told
+from needle.ui.words import agreed, told
 
 __all__ = ["make_app", "run_window"]
+
+_log = logging.getLogger(__name__)
 
 
 def make_app() -> QApplication:
@@ -34,20 +40,41 @@ def make_app() -> QApplication:
 
 def _tell_fault(kind: type[BaseException], error: BaseException, trace: TracebackType | None,
                 ) -> None:
-    """Keep a fault of ours from ending the window: print it, and say that it happened."""
+    """Keep a fault of ours from ending the window: note it, and say what is so."""
     traceback.print_exception(kind, error, trace)
+    # Without the fault's own words, which may hold an answer.
+    where = traceback.extract_tb(trace)[-1] if trace else None
+    _log.error("a fault in the window: %s at %s", kind.__name__,
+               f"{Path(where.filename).name}:{where.lineno}" if where else "an unknown place")
     for window in QApplication.topLevelWidgets():
         if isinstance(window, Window):
-            window.say(f"Something went wrong in Needle itself ({kind.__name__}: {error}). Your "
-                       "work is kept; undo the last step if the page looks odd.", True)
+            kept = "Your work is in this window and not all of it is saved yet" if (
+                window.session.unsaved) else "Your work is saved"
+            window.say(f"Something went wrong in Needle itself ({kind.__name__}: {error}). {kept}; "
+                       "undo the last step if the page looks odd. Site, Show the log tells more.",
+                       True)
+
+
+def _opened(open_project: Callable[[], Project]) -> Project:
+    """Open a project; where ids stand twice, offer to keep both."""
+    try:
+        return open_project()
+    except DoubledError as error:
+        if QApplication.platformName() == "offscreen" or not agreed(
+                None, "Needle", f"{error}\n\nA copy of the files as they are is kept.",
+                "Keep both", "Leave it as it is"):
+            raise
+        repair_project(error.folder)
+        return open_project()
 
 
 def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> int:
     """Open a project in a window and run until it is closed; return the exit code."""
+    set_up_log("window")
     app = make_app()
     sys.excepthook = _tell_fault
     try:
-        project = open_project()
+        project = _opened(open_project)
     except ProjectError as error:
         print(error, file=sys.stderr)
         if QApplication.platformName() != "offscreen":
@@ -59,6 +86,8 @@ def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> 
     window = Window(session, stand)
     for fault in stand.faults if stand else ():
         window.say(fault, True)
+    if words := waiting_words(session):
+        window.say(words, True)
     window.show()
     window.activateWindow()
     return app.exec()

@@ -13,7 +13,12 @@ __all__ = ["main"]
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command that `arguments` (by default the process's own) ask for."""
     asked = _parser().parse_args(arguments)
-    return int(asked.run(asked))
+    try:
+        return int(asked.run(asked))
+    except KeyboardInterrupt:
+        return 130
+    except Exception as error:  # The fence: whatever it is, the person gets words and a log.
+        return _unforeseen(error)
 
 
 def _parser() -> argparse.ArgumentParser:
@@ -64,6 +69,15 @@ def _parser() -> argparse.ArgumentParser:
     host.add_argument("--key", type=Path, metavar="FILE")
     host.set_defaults(run=_host)
 
+    repair = commands.add_parser("repair", help="keep both of two things that have one id")
+    repair.add_argument("project", type=Path)
+    repair.set_defaults(run=_repair)
+
+    code = commands.add_parser("code", help="list the outside code that waits to be allowed")
+    code.add_argument("project", type=Path)
+    code.add_argument("--allow", action="store_true", help="allow all of it")
+    code.set_defaults(run=_code)
+
     schema = commands.add_parser("schema", help="print the JSON Schema of project files")
     schema.set_defaults(run=_schema)
 
@@ -71,6 +85,19 @@ def _parser() -> argparse.ArgumentParser:
     shots.add_argument("--to", metavar="DIR", type=Path, default=Path("docs/screenshots"))
     shots.set_defaults(run=_shots)
     return parser
+
+
+def _unforeseen(error: Exception) -> int:
+    import logging
+
+    from needle.store.logs import log_file, set_up_log
+
+    set_up_log("command")
+    logging.getLogger(__name__).error("a command ended in a fault", exc_info=error)
+    print(f"Something went wrong in Needle itself ({type(error).__name__}: {error}).\n"
+          f"Nothing that was saved is changed. The log tells more: {log_file('command')}",
+          file=sys.stderr)
+    return 3
 
 
 def _fail(error: Exception) -> int:
@@ -156,6 +183,7 @@ def _publish(asked: argparse.Namespace) -> int:
     from needle.core.edit.invented import placeholders
     from needle.publish.folder import PublishError, publish_folder
     from needle.store.project import ProjectError, read_site
+    from needle.store.trust import waiting_codes
 
     try:
         site = read_site(asked.project)
@@ -163,6 +191,9 @@ def _publish(asked: argparse.Namespace) -> int:
     except (ProjectError, PublishError) as error:
         return _fail(error)
     print(f"{len(pages)} pages written to {asked.to}")
+    if waiting := waiting_codes(site):
+        print(f"{len(waiting)} pieces of outside code were left out, since you have not allowed "
+              f"them. ./needle code {asked.project} lists them.")
     if left := sum(1 for _ in placeholders(site)):
         print(f"{left} placeholders are left on them. ./needle check {asked.project} lists them.")
     if site.forms and not asked.with_host:
@@ -202,6 +233,35 @@ def _host(asked: argparse.Namespace) -> int:
     print(f"Serving http://{site.address}.localhost:{asked.port}/ (Ctrl+C ends it)", flush=True)
     return run_host(asked.project, asked.port, watched=False, database=asked.database,
                     setting=setting)
+
+
+def _repair(asked: argparse.Namespace) -> int:
+    from needle.store.project import ProjectError
+    from needle.store.repairing import repair_project
+
+    try:
+        count = repair_project(asked.project)
+    except ProjectError as error:
+        return _fail(error)
+    print(f"{count} ids stood twice; every second one has an id of its own now. The files as they "
+          f"were are in {asked.project / 'versions'}." if count else "No id stands twice.")
+    return 0
+
+
+def _code(asked: argparse.Namespace) -> int:
+    from needle.store.project import ProjectError, read_site
+    from needle.store.trust import allow, waiting_codes
+
+    try:
+        waiting = waiting_codes(read_site(asked.project))
+    except ProjectError as error:
+        return _fail(error)
+    for code in waiting:
+        print(f"{code.where}\n    {' '.join(code.code.split())[:200]}")
+    if asked.allow:
+        allow(waiting)
+    print(f"{len(waiting)} pieces of code {'are allowed now' if asked.allow else 'wait'}.")
+    return 0
 
 
 def _schema(_: argparse.Namespace) -> int:

@@ -28,7 +28,7 @@ from needle.publish.live import read_live
 from needle.store.keys import read_key
 from needle.store.results.book import Filter
 from needle.store.results.deliveries import Outcome, record, take_due
-from needle.store.results.filters import kept_filters, write_filters
+from needle.store.results.filters import change_filters, kept_filters
 from needle.store.results.taking import NewLead, take_lead, take_visit
 from needle.ui.connect.adding import add_thread
 from needle.ui.measure.exporting import export_cards
@@ -427,7 +427,7 @@ class MeasureTest(StageTest):
         self.assertEqual(leads.model.rows[0].tags, ("guide", "autumn"))
         self.pick("Tag", "guide")
         self.assertEqual(leads.model.rowCount(), 1)
-        write_filters(self.folder, {"Guides": leads.filter})
+        change_filters(self.folder, lambda _: {"Guides": leads.filter})
         leads.show_filter(Filter())
         self.assertEqual(leads.model.rowCount(), 12)
         leads.show_filter(kept_filters(self.folder)["Guides"])

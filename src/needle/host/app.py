@@ -16,6 +16,7 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 from starlette.routing import Route
 
+from needle.core.render.policy import reaching
 from needle.host.answers import word
 from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
@@ -122,13 +123,21 @@ class _Host:
             return word(404, f"The page /{slug[:80]} was taken off just now.")
         answer = FileResponse(file, headers={
             "Cache-Control": "private, no-cache",
-            "Content-Security-Policy": f"{variant.policy};{FRAMES}" if variant.policy else FRAMES})
+            "Content-Security-Policy": self._policy(request, variant.policy)})
         self._remember(request, answer, VISITOR_COOKIE, visitor)
         seen = Seen(self._seals, visitor, request.cookies.get(SEEN_COOKIE))
         self._remember(request, answer, SEEN_COOKIE, seen.with_page(page.id, variant.key))
         if len(page.variants) > 1:
             self._remember(request, answer, variant_cookie(page.id), variant.key)
         return answer
+
+    def _policy(self, request: Request, policy: str) -> str:
+        """Return the policy of a page; in a trial visit the practice receiver may be reached."""
+        reach = request.headers.get("x-needle-reach", "")
+        if policy and reach and self._seals.holds(request.headers.get("x-needle-seal", ""),
+                                                  now_ms(), "reach", reach):
+            policy = reaching(policy, reach)
+        return f"{policy};{FRAMES}" if policy else FRAMES
 
     def _remember(self, request: Request, answer: Response, name: str, value: str) -> None:
         answer.set_cookie(name, value, max_age=_REMEMBERED_S, httponly=True, samesite="lax",

@@ -89,12 +89,13 @@ class Setting:
     """One thing that a person tells about a service.
 
     Attributes:
-        kind: "line", "long" or "choice"; "secret" is kept apart from the project.
+        kind: "line", "long" or "choice"; "secret", "secrets" (several lines) and all of a
+            "secret address" but its host are kept apart from the project.
     """
 
     name: str
     label: str
-    kind: Literal["line", "long", "choice", "secret"] = "line"
+    kind: Literal["line", "long", "choice", "secret", "secrets", "secret address"] = "line"
     example: str = ""
     choices: Mapping[str, str] = field(default_factory=dict)
 

@@ -20,16 +20,17 @@ from needle.services.adapter import (
     Setting,
     TargetField,
 )
+from needle.services.secrecy import secret_part
 from needle.services.wire import Wire
 
 __all__ = ["SETTINGS", "WebHook", "signature"]
 
 SETTINGS = (
-    Setting("address", "Address", example="https://ledger.example/leads"),
+    Setting("address", "Address", "secret address", example="https://ledger.example/leads"),
     Setting("body", "Sent as", "choice", choices={
         "json": "JSON", "form": "a form", "own": "a body of my own"}),
     Setting("template", "Own body", "long", example='{"who": {{NAME}}, "mail": {{EMAIL}}}'),
-    Setting("headers", "More headers", "long", example="X-Shop: hill"),
+    Setting("headers", "More headers", "secrets", example="X-Shop: hill"),
     Setting("expects", "Good answers hold", example="ok; empty if the status is enough"),
     Setting("key", "Secret that signs", "secret"))
 
@@ -51,7 +52,10 @@ class WebHook:
         self._address = access.address
         self._secret = access.key
         self._options = access.options
-        self._wire = Wire(access.name, self._own_headers(), (access.key,))
+        own = self._own_headers()
+        # Whoever knows the whole address, or the headers, may write there.
+        self._wire = Wire(access.name, own, (access.key, *secret_part(access.address)),
+                          frozenset(own))
 
     def check(self) -> str:
         if not self._address.startswith(("https://", "http://")):

@@ -9,6 +9,7 @@ from needle.practice.addresses import practice_folder, read_address
 from needle.practice.shelf import shelf_file
 from needle.services import contacts, files, hooks, lists, mail
 from needle.services.adapter import Access, Adapter, Setting
+from needle.services.secrecy import address_of, options_of
 from needle.store.keys import read_key
 
 __all__ = ["SERVICE_KINDS", "ServiceKind", "adapter_for"]
@@ -69,7 +70,8 @@ def adapter_for(project: Path, service: Service) -> Adapter | None:
         told = {str(name): str(value) for name, value in facts.items()}
         return kind.make(Access(service.name, told.pop("url"), told.pop("key", ""),
                                 dict(service.options) | told, project))
-    if not service.address:
+    address = address_of(service)
+    if not address:
         return None
-    return kind.make(Access(service.name, service.address, read_key(service.id),
-                            service.options, project))
+    return kind.make(Access(service.name, address, read_key(service.id),
+                            options_of(service, kind.settings), project))

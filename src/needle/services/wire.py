@@ -11,6 +11,7 @@ __all__ = ["TIMEOUT_S", "Wire"]
 
 TIMEOUT_S = 5.0
 _LONGEST = 4_000
+_ALWAYS_HIDDEN = frozenset({"authorization", "cookie", "set-cookie", "proxy-authorization"})
 _client = httpx.Client(timeout=TIMEOUT_S, trust_env=False, follow_redirects=False,
                        limits=httpx.Limits(max_connections=100, max_keepalive_connections=20))
 
@@ -19,16 +20,18 @@ class Wire:
     """Asks one service over HTTP."""
 
     def __init__(self, name: str, headers: Mapping[str, str], secrets: tuple[str, ...] = (),
-                 ) -> None:
+                 secret_headers: frozenset[str] = frozenset()) -> None:
         """Prepare to ask.
 
         Args:
             headers: Sent with every request.
             secrets: Never shown in what is told of a request.
+            secret_headers: Names of headers whose values are never shown.
         """
         self._name = name
         self._headers = dict(headers)
         self._secrets = [secret for secret in secrets if secret]
+        self._hidden = {name.lower() for name in secret_headers} | _ALWAYS_HIDDEN
 
     def ask(self, method: str, url: str, *, content: bytes = b"",
             headers: Mapping[str, str] | None = None,
@@ -82,7 +85,8 @@ class Wire:
                             down=True, request=told, answer=said)
 
     def _told(self, first: str, headers: Mapping[str, str], body: bytes) -> str:
-        lines = [first, *(f"{name}: {value}" for name, value in headers.items()), "",
+        lines = [first, *(f"{name}: {'•••' if name.lower() in self._hidden else value}"
+                          for name, value in headers.items()), "",
                  body.decode("utf-8", "replace")]
         words = "\n".join(lines)
         for secret in self._secrets:

@@ -34,7 +34,15 @@ class ProjectError(Exception):
 
 
 class DoubledError(ProjectError):
-    """A project in which two things have one id; `repair_project` keeps both."""
+    """A project in which two things have one id; `repair_project` keeps both.
+
+    Attributes:
+        folder: The project's.
+    """
+
+    def __init__(self, words: str, folder: Path) -> None:
+        super().__init__(words)
+        self.folder = folder
 
 
 class SiteFile(Strict, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -142,7 +150,7 @@ def _check_sense(folder: Path, site: Site, pages: Mapping[str, Page]) -> None:
         raise DoubledError(
             f"{folder}: the id {double.id!r} stands for {double.first} and for {double.second}. "
             "Nothing was changed. Needle can keep both and give the second an id of its own: "
-            f"./needle repair {folder}")
+            f"./needle repair {folder}", folder)
     for name, page in pages.items():
         file = folder / _PAGES / name
         if not page.variants:

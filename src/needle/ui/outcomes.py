@@ -1,25 +1,29 @@
 """What is live and what it has brought: read from disk and results, kept until they change."""
 
+import logging
 import time
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.edit.changes import Sent, as_sent, changes_since
 from needle.core.progress import Results
 from needle.core.site.ids import Id
 from needle.core.site.site import Page
-from needle.publish.live import Live, LivePage, live_folder, read_live, read_sent
+from needle.publish.live import Live, LiveError, LivePage, live_folder, read_live, read_sent
 from needle.running.stand import Stand
 from needle.store.results.book import count_leads
 from needle.store.results.counting import PageCount, page_counts
-from needle.store.results.tables import open_results
+from needle.store.results.place import database_of
+from needle.store.results.tables import open_results, results_engine
 from needle.ui.session import Session
 
 __all__ = ["Outcomes"]
 
 
+_log = logging.getLogger(__name__)
 # After a look, this many times its own duration passes before the next one.
 _REST = 20
 
@@ -29,24 +33,27 @@ class Outcomes(QObject):
 
     Signals:
         changed: Something was published, or visitors or leads came in.
+        said: Something about the results that the person should know.
 
     Attributes:
         engine: The results.
     """
 
     changed = pyqtSignal()
+    said = pyqtSignal(str)
 
     def __init__(self, session: Session, stand: Stand | None) -> None:
         super().__init__()
         self._session = session
         self.stand = stand
         self.folder: Path = session.folder
-        self.engine: Engine = open_results(self.folder / "results.db")
+        self.engine: Engine = _opened(self.folder)
         self._stamp: object = None
         self._live: Live | None = None
         self._sent: dict[Id, Sent | None] = {}
         self._counts: list[PageCount] = []
         self._leads = 0
+        self._faults: list[str] = []
         self.look()
 
     def look(self) -> None:
@@ -64,18 +71,40 @@ class Outcomes(QObject):
         if stamp == self._stamp or started < self._next_look:
             return
         self._stamp = stamp
-        self._live = read_live(self.folder)
-        self._sent.clear()
-        self._counts = page_counts(self.engine)
-        self._leads = count_leads(self.engine)
+        faults = [*self._read_live(), *self._read_results()]
+        if faults != self._faults:
+            self._faults = faults
+            for words in faults:
+                self.said.emit(words)
         self._next_look = time.monotonic() + _REST * (time.monotonic() - started)
         self.changed.emit()
 
+    def _read_live(self) -> list[str]:
+        self._sent.clear()
+        try:
+            self._live = read_live(self.folder)
+        except LiveError as error:
+            return [str(error)]
+        return []
+
+    def _read_results(self) -> list[str]:
+        """Read the figures; those of before stay where the database does not answer."""
+        try:
+            self._counts = page_counts(self.engine)
+            self._leads = count_leads(self.engine)
+        except SQLAlchemyError as error:
+            _log.error("the results cannot be read (%s)", type(error).__name__)
+            return ["The results cannot be read just now; the figures are those of before. "
+                    "Leads are kept by the host as long as it reaches its database."]
+        return []
+
     def _read_stamp(self) -> object:
+        if self.engine.dialect.name != "sqlite":
+            # A server's database has no file to look at; every few seconds is often enough.
+            return [_stamp_of(live_folder(self.folder) / "live.json"), int(time.monotonic() / 5)]
         names = (live_folder(self.folder) / "live.json", self.folder / "results.db",
                  self.folder / "results.db-wal")
-        return [(path.stat().st_mtime_ns, path.stat().st_size) if path.exists() else None
-                for path in names]
+        return [_stamp_of(path) for path in names]
 
     def end(self) -> None:
         """Close the results."""
@@ -123,3 +152,21 @@ class Outcomes(QObject):
     def counts(self, page_id: Id) -> list[PageCount]:
         """Return the counts of a page's variants."""
         return [count for count in self._counts if count.page == page_id]
+
+
+def _stamp_of(path: Path) -> tuple[int, int] | None:
+    try:
+        facts = path.stat()
+    except OSError:
+        return None
+    return facts.st_mtime_ns, facts.st_size
+
+
+def _opened(folder: Path) -> Engine:
+    """Open the project's results; those of a server that is away are left for later."""
+    place = database_of(folder)
+    try:
+        return open_results(place)
+    except SQLAlchemyError as error:
+        _log.error("the results cannot be opened (%s)", type(error).__name__)
+        return results_engine(place)

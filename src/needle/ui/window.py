@@ -7,6 +7,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
+    QInputDialog,
     QLineEdit,
     QMainWindow,
     QMenuBar,
@@ -15,20 +16,24 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.progress import STAGES, Results, stage_statuses
+from needle.core.progress import STAGES, Results, StageStatus, stage_statuses
 from needle.running.stand import Stand
+from needle.store.results.place import database_of, remember_database
 from needle.ui.brief.stage import BriefStage
 from needle.ui.build.stage import BuildStage
 from needle.ui.cards import repaint_role
 from needle.ui.commands import Command, CommandSet
 from needle.ui.connect.stage import ConnectStage
 from needle.ui.finder import Finder, everything
+from needle.ui.foreigncode import ForeignCodeDialog
+from needle.ui.logview import LogView
 from needle.ui.measure.stage import MeasureStage
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.stage import PublishStage
 from needle.ui.seam import Seam
 from needle.ui.session import Session
 from needle.ui.theme import DAY, NIGHT, apply_theme, tokens
+from needle.ui.watching import Watch
 from needle.ui.words import Words, told
 
 __all__ = ["Window"]
@@ -72,6 +77,7 @@ class Window(QMainWindow):
         self.setMenuBar(bar)
         self.commands = CommandSet(self, bar)
         self._add_commands()
+        self.watch = Watch(self.outcomes, stand)
         self._listen()
         self.resize(1280, 800)
         self.show_stage("Build")
@@ -100,6 +106,9 @@ class Window(QMainWindow):
         self._clock.timeout.connect(self._on_clock)
         self._clock.start()
         self.outcomes.changed.connect(self.refresh)
+        self.outcomes.said.connect(lambda words: self.say(words, True))
+        self.watch.told.connect(self.say)
+        self.watch.told.connect(lambda *_: self.refresh())
         publish, connect = self.stages["Publish"], self.stages["Connect"]
         brief = self.stages["Brief"]
         assert isinstance(brief, BriefStage)
@@ -122,6 +131,12 @@ class Window(QMainWindow):
                     run=self._rename_site),
             Command(id="site.save", menu="Site", title="Save now", keys="Ctrl+S",
                     run=s.save_now),
+            Command(id="site.code", menu="Site", title="Code from elsewhere…",
+                    run=self._show_foreign_code, keywords="allow embed tracking outside"),
+            Command(id="site.database", menu="Site", title="Results database…",
+                    run=self._ask_database, keywords="postgresql server leads"),
+            Command(id="site.log", menu="Site", title="Show the log",
+                    run=self.show_log, keywords="fault error"),
             Command(id="site.close", menu="Site", title="Close window", keys="Ctrl+Q",
                     run=self.close),
             Command(id="edit.undo", menu="Edit", keys="Ctrl+Z", run=s.undo,
@@ -161,6 +176,29 @@ class Window(QMainWindow):
         assert isinstance(app, QApplication)
         apply_theme(app, DAY if tokens() is NIGHT else NIGHT)
         self.seam.dress()
+
+    def show_log(self) -> None:
+        """Show what happened to Needle itself."""
+        self.log = LogView(self)
+        self.log.show()
+
+    def _show_foreign_code(self) -> None:
+        self.foreign_code = ForeignCodeDialog(self.session, self)
+        self.foreign_code.show()
+
+    def _ask_database(self) -> None:
+        held = database_of(self.session.folder)
+        address, taken = QInputDialog.getText(
+            self, "Results database", "Address of a PostgreSQL database that all hosts share; "
+            "empty for the file in the project", text=held if isinstance(held, str) else "")
+        if not taken:
+            return
+        try:
+            remember_database(self.session.folder, address.strip())
+        except OSError as error:
+            self.say(f"This could not be kept: {error.strerror or error}.", True)
+            return
+        self.say("Kept with your keys. Window and host use it from the next start on.", False)
 
     def _rename_site(self) -> None:
         self.show_stage("Brief")
@@ -204,7 +242,12 @@ class Window(QMainWindow):
         """Bring seam and stage up to date."""
         site = self.session.site
         results: Results = self.outcomes.totals()
-        self.seam.show_statuses(stage_statuses(site, self.outcomes.pages_to_send(), results))
+        statuses = stage_statuses(site, self.outcomes.pages_to_send(), results)
+        if self.watch.waiting:
+            count = self.watch.waiting
+            words = "1 delivery waits" if count == 1 else f"{count} deliveries wait"
+            statuses["Connect"] = StageStatus(words, True)
+        self.seam.show_statuses(statuses)
         self._show_saved()
         shown = self._stack.currentWidget()
         if hasattr(shown, "refresh"):
@@ -252,6 +295,7 @@ class Window(QMainWindow):
         if fault and self.isVisible():
             told(self, "Needle", fault)
         self._clock.stop()
+        self.watch.end()
         self.outcomes.end()
         self.build.end()
         if self._stand is not None:

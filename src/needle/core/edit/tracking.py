@@ -1,5 +1,7 @@
 """Edits of tracking codes and of the question for consent."""
 
+from collections.abc import Sequence
+
 import msgspec
 
 from needle.core.edit.place import EditError
@@ -7,7 +9,7 @@ from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Site
 from needle.core.site.tracking import TrackingCode
 
-__all__ = ["add_code", "delete_code", "reach_words", "set_code", "set_consent"]
+__all__ = ["add_code", "delete_code", "open_to", "reach_words", "set_code", "set_consent"]
 
 
 def add_code(site: Site, name: str = "New code", html: str = "") -> tuple[Site, Id]:
@@ -50,3 +52,8 @@ def reach_words(site: Site, reach: Id) -> str:
         return f"journey {folder.name}"
     page = site.page(reach)
     return f"page {page.name}" if page else "a page that is gone"
+
+
+def open_to(site: Site, hosts: Sequence[str]) -> Site:
+    """Return the site whose pages may reach these hosts besides those that their codes name."""
+    return msgspec.structs.replace(site, open_to=tuple(hosts))

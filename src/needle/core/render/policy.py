@@ -19,13 +19,14 @@ from needle.core.render.context import Context
 from needle.core.site.form import ThankAddress
 from needle.core.site.site import Page, Site, Variant
 
-__all__ = ["named_hosts", "open_host", "page_policy"]
+__all__ = ["named_hosts", "open_host", "page_policy", "reaching"]
 
 _SCRIPT = re.compile(r"<script\b[^>]*>(.*?)</script", re.IGNORECASE | re.DOTALL)
 _HANDLER = re.compile(r"""\son[a-z]+\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'>]+))""", re.IGNORECASE)
 _ADDRESS = re.compile(
     r"""(?:(https?):)?//((?:[a-z0-9-]+\.)*[a-z0-9-]+(?::[0-9]{1,5})?)(?=[/"'?#\s\\)<`,;]|$)""",
     re.IGNORECASE)
+_LOADED = frozenset({"script", "style", "img", "font", "media", "connect", "frame"})
 _EVAL = re.compile(r"\beval\s*\(|\bnew\s+Function\s*\(")
 _OPEN = re.compile(r"(?:https?://)?(?:\*\.)?(?:[a-z0-9-]+\.)*[a-z0-9-]+(?::[0-9]{1,5})?")
 
@@ -56,6 +57,17 @@ def page_policy(context: Context) -> str:
         "form-action": ["'self'", *sorted({*hosts, *_thanks(context)})],
         "base-uri": ["'none'"], "object-src": ["'none'"]}
     return ";".join(f"{name} {' '.join(values)}" for name, values in told.items())
+
+
+def reaching(policy: str, origin: str) -> str:
+    """Return a policy that lets a page reach one more origin for whatever it loads."""
+    parts = []
+    for part in policy.split(";"):
+        name = part.split(" ", 1)[0]
+        more = name.removesuffix("-src") in _LOADED and name.endswith("-src")
+        bare = part.replace(" 'none'", "")
+        parts.append(f"{bare} {origin}" if more else part)
+    return ";".join(parts)
 
 
 def named_hosts(codes: Iterable[str]) -> list[str]:

@@ -29,8 +29,8 @@ from sqlalchemy import (
 
 from needle.core.leads.people import normal_address
 
-__all__ = ["filed", "goals", "leads", "open_results", "outbox", "shared", "unfinished",
-           "visits"]
+__all__ = ["filed", "goals", "leads", "open_results", "outbox", "results_engine", "shared",
+           "unfinished", "visits"]
 
 _DRIVERLESS = re.compile(r"^postgres(?:ql)?://")
 
@@ -169,7 +169,7 @@ def open_results(address: str | Path) -> Engine:
         SQLAlchemyError: The database cannot be reached, or is none.
         OSError: The file cannot be made.
     """
-    engine = _engine(address)
+    engine = results_engine(address)
     with _one_at_a_time(engine):
         _metadata.create_all(engine)
         _add_columns(engine)
@@ -178,7 +178,8 @@ def open_results(address: str | Path) -> Engine:
     return engine
 
 
-def _engine(address: str | Path) -> Engine:
+def results_engine(address: str | Path) -> Engine:
+    """Return the engine of a database without asking it anything yet."""
     if isinstance(address, Path):
         _make_private(address)
         url = f"sqlite:///{address}"

@@ -25,7 +25,8 @@ from needle.practice.shelf import SHELF_FAULTS, is_away, put_away
 from needle.running.children import ChildError
 from needle.services.adapter import Setting
 from needle.services.registry import SERVICE_KINDS
-from needle.store.keys import read_key, write_key
+from needle.services.secrecy import DOTS, keep_secrets, options_of
+from needle.store.keys import read_key
 from needle.ui.cards import Card, button, label, panel, side_list
 from needle.ui.connect.reading import ServiceReader
 from needle.ui.editors import ChoiceEdit
@@ -107,13 +108,17 @@ class ServicesPart(QWidget):
         service = self._session.site.service(self._chosen)
         if service is None:
             return
-        told = {name: _value(edit) for name, edit in self._edits.items()}
-        key = told.pop("key", "")
+        try:
+            told = keep_secrets(service, SERVICE_KINDS[service.does].settings,
+                                {name: _value(edit) for name, edit in self._edits.items()})
+        except OSError as error:
+            self._session.said.emit(f"The keys of {service.name} could not be kept: "
+                                    f"{error.strerror or error}. Nothing was changed.", True)
+            return
+        address = told.pop("address", "")
         if self._session.edit("service", lambda site: set_service(
                 site, service.id, name=self.name.text(), practice=self.practice.isChecked(),
-                address=told.pop("address", ""), options=told)):
-            if key:
-                write_key(service.id, key)
+                address=address, options=told)):
             changed = self._session.site.service(service.id)
             if changed is not None:
                 if changed.practice:
@@ -219,9 +224,9 @@ class ServicesPart(QWidget):
         for setting in kind.settings:
             form.addRow(setting.label, self._edits[setting.name])
         card.body.addLayout(form)
-        if any(setting.kind == "secret" for setting in kind.settings):
-            card.body.addWidget(label("Keys and passwords are kept in a private file of yours, "
-                                      "never in the project.", "small"))
+        if any(setting.kind.startswith("secret") for setting in kind.settings):
+            card.body.addWidget(label("Keys, passwords and what else opens a service are kept "
+                                      "with your keys, never in the project.", "small"))
         line = QHBoxLayout()
         line.addWidget(button("Use these settings", self.keep, main=True))
         line.addWidget(button("Delete the service", self.delete_chosen))
@@ -231,15 +236,15 @@ class ServicesPart(QWidget):
 
     def _edit(self, service: Service, setting: Setting,
               ) -> QLineEdit | QPlainTextEdit | ChoiceEdit:
-        value = service.address if setting.name == "address" else service.options.get(
-            setting.name, "")
+        value = service.address if setting.name == "address" else "" if (
+            setting.kind.startswith("secret")) else service.options.get(setting.name, "")
         made: QLineEdit | QPlainTextEdit | ChoiceEdit
         if setting.kind == "choice":
             made = ChoiceEdit(setting.label, dict(setting.choices), inherit=False)
             made.show_value(value or next(iter(setting.choices)))
             made.chosen.connect(lambda _: self.own.setChecked(True))
             return made
-        if setting.kind == "long":
+        if setting.kind in ("long", "secrets"):
             made = QPlainTextEdit(value)
             made.setFixedHeight(58)
         else:
@@ -252,6 +257,8 @@ class ServicesPart(QWidget):
             made.setText("")
             made.setEchoMode(QLineEdit.EchoMode.Password)
             made.setPlaceholderText("unchanged" if read_key(service.id) else "none yet")
+        elif setting.kind == "secrets" and options_of(service, (setting,)).get(setting.name):
+            made.setPlaceholderText(f"{DOTS} kept; type anew to change, - to clear")
         return made
 
     def _state_card(self, service: Service, users: list[str]) -> Card:

@@ -1,11 +1,14 @@
 """Tracking: the codes, the question for consent, and the trial visit that shows which fire."""
 
+import time
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
     QCheckBox,
     QFormLayout,
     QHBoxLayout,
+    QLineEdit,
     QListWidget,
     QListWidgetItem,
     QTreeWidget,
@@ -14,19 +17,23 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.edit.outsidecode import codes_in
 from needle.core.edit.tracking import (
     add_code,
     delete_code,
+    open_to,
     reach_words,
     set_code,
     set_consent,
 )
 from needle.core.leads.firing import Firing
+from needle.core.render.policy import named_hosts, open_host
 from needle.core.site.ids import Id
 from needle.core.site.site import Page
 from needle.core.site.tracking import PLACES, PURPOSES
 from needle.practice.addresses import practice_folder, read_address
 from needle.running.children import ChildError
+from needle.store.seals import Seals
 from needle.ui.build.fields import CodeEdit
 from needle.ui.cards import Card, button, label, panel, scrolled, side_list
 from needle.ui.connect.trialvisit import TrialVisit
@@ -38,6 +45,7 @@ from needle.ui.words import plain_tip
 
 __all__ = ["TrackingPart"]
 
+_VISIT_MS = 900_000
 _STATES = {"fired": "fired", "waits": "waits for consent", "wrong": "wrong",
            "silent": "silent", "absent": "not here"}
 
@@ -65,6 +73,11 @@ class TrackingPart(QWidget):
         self.result.setHeaderLabels(["Page and code", "", "What was seen"])
         self.result.setColumnWidth(0, 230)
         self.result.setColumnWidth(1, 130)
+        self._reach = label("", "small", wrap=True)
+        self.further = QLineEdit()
+        self.further.setAccessibleName("Further hosts that pages may reach")
+        self.further.setPlaceholderText("hosts that codes load from by other ways")
+        self.further.editingFinished.connect(self._take_further)
         inside = panel("work")
         self._top = QHBoxLayout()
         column = QVBoxLayout(inside)
@@ -89,7 +102,31 @@ class TrackingPart(QWidget):
                            "everything, and lists what each code asked for. Outside addresses are "
                            "answered by the practice receiver.", "dim", wrap=True)
         card.body.addWidget(self._hint)
+        card.body.addWidget(self._reach)
+        line = QHBoxLayout()
+        line.addWidget(label("Let pages reach as well", "small"))
+        line.addWidget(self.further, 1)
+        card.body.addLayout(line)
         return card
+
+    def _take_further(self) -> None:
+        """Let pages reach the hosts that were typed; what is no host is said and left out."""
+        words = self.further.text().replace(",", " ").split()
+        good = tuple(dict.fromkeys(filter(None, map(open_host, words))))
+        if odd := [word for word in words if not open_host(word)]:
+            self._session.said.emit(f"“{odd[0]}” is no host. Write it like tags.example, or "
+                                    "*.tags.example for all below it.", True)
+        if good != self._session.site.open_to:
+            self._session.edit("hosts that pages may reach", lambda site: open_to(site, good))
+        self._show_reach()
+
+    def _show_reach(self) -> None:
+        named = named_hosts(code.code for code in codes_in(self._session.site))
+        self._reach.setText(
+            "Visitors' browsers let pages reach the site itself and the hosts that codes name: "
+            + (", ".join(named) or "none") + ".")
+        if not self.further.hasFocus():
+            self.further.setText(" ".join(self._session.site.open_to))
 
     # Doing
 
@@ -145,8 +182,11 @@ class TrackingPart(QWidget):
         facts = read_address(practice_folder(self._session.folder, "tags")) or {}
         self.result.clear()
         self._stop.show()
+        receiver = str(facts.get("url", ""))
+        seal = Seals(self._session.folder, self._outcomes.engine).seal(
+            "reach", int(time.time() * 1000) + _VISIT_MS, receiver)
         self._visit = TrialVisit(self._session.site, pages, f"http://127.0.0.1:{stand.port}",
-                                 str(facts.get("url", "")))
+                                 receiver, seal)
         self._visit.visited.connect(self._take)
         self._visit.progress.connect(lambda done, of: self._note.setText(
             f"page {min(done + 1, of)} of {of}"))
@@ -190,6 +230,7 @@ class TrackingPart(QWidget):
         if not any(code.id == self._chosen for code in site.tracking):
             self._chosen = site.tracking[0].id if site.tracking else ""
         self._show_list()
+        self._show_reach()
         if any(edit.changing for edit in self.findChildren(WordsEdit)):
             return
         state = (site.tracking, site.consent, site.pages, site.folders, self._chosen)

@@ -134,7 +134,7 @@ class TrialDialog(QDialog):
             return
         self._stop(f"page /{page.slug}", "opened")
         self._steps.append("")
-        seal = Seals(self._session.folder).seal(
+        seal = Seals(self._session.folder, self._outcomes.engine).seal(
             "trial", int(time.time() * 1000) + 600_000, self._form.id)
         answers = trial_answers(self._form, self._mark)
         self._visitor.page.runJavaScript(

@@ -33,12 +33,14 @@ class TrialVisit(QObject):
     progress = pyqtSignal(int, int)
     ended = pyqtSignal(str)
 
-    def __init__(self, site: Site, pages: Sequence[Page], base: str, receiver: str) -> None:
+    def __init__(self, site: Site, pages: Sequence[Page], base: str, receiver: str,
+                 seal: str) -> None:
         super().__init__()
         self._site = site
         self._pages = list(pages)
         self._base = base
         self._receiver = receiver
+        self._seal = seal
         self._at = -1
         self._visitor: HiddenVisitor | None = None
         self._began = self._agreed = 0.0
@@ -64,7 +66,7 @@ class TrialVisit(QObject):
             self.ended.emit("")
             return
         # A visitor of its own for each page, so that none has agreed to anything yet.
-        self._visitor = HiddenVisitor(self._base, self._receiver)
+        self._visitor = HiddenVisitor(self._base, self._receiver, self._seal)
         self._visitor.page.loadFinished.connect(self._on_loaded)
         self._began, self._agreed = time.monotonic(), 0.0
         self._visitor.open(self._pages[self._at].slug)
