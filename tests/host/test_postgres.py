@@ -1,0 +1,125 @@
+"""Hosts over one real PostgreSQL: they share everything, and outlive its restarts."""
+
+import time
+import unittest
+
+import httpx
+
+from needle.core.leads.people import normal_address
+from needle.host.clock import now_ms
+from needle.host.visitors import VISITOR_COOKIE
+from needle.running.children import Child
+from needle.store.results.book import Filter, count_leads, list_leads
+from needle.store.results.counting import page_counts
+from needle.store.results.deliveries import behind
+from needle.store.results.erasing import erase_person
+from needle.store.results.place import database_of, remember_database
+from needle.store.results.tables import open_results
+from needle.store.seals import Seals
+from tests.host.cluster import Cluster, programs
+from tests.host.stall import BROWSER, StallTest, wait_for
+from tests.sites import EMAIL, FORM, NAME, PAGE
+
+
+@unittest.skipIf(programs() is None, "PostgreSQL is not installed")
+class PostgresTest(StallTest):
+    cluster: Cluster
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        cls.cluster = Cluster()
+        cls.addClassCleanup(cls.cluster.remove)
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.visitor.close()
+        self.stand.stop()
+        self.engine.dispose()
+        remember_database(self.folder, self.cluster.address)
+        self.addCleanup(remember_database, self.folder, "")
+        self.engine = open_results(self.cluster.address)
+        self.addCleanup(self.engine.dispose)
+        self.start()
+        self.second = Child("needle.host", [str(self.folder), "--port", "0"])
+        self.addCleanup(self.second.stop)
+
+    def answers(self, email: str = "ro@mail.example", **more: str) -> dict[str, str]:
+        key = f"{abs(hash((email, time.time_ns()))):032d}"[:32]
+        seal = Seals(self.folder, self.engine).seal("filling", now_ms() - 8000, FORM, key)
+        return {NAME: "Ro", EMAIL: email, "src1": "poster", "_page": PAGE, "_variant": "A",
+                "_took": "9000", "_felt": "24,3,0", "_token": seal, "_key": key} | more
+
+    def other(self) -> httpx.Client:
+        client = httpx.Client(
+            base_url=f"http://127.0.0.1:{self.second.facts['port']}", trust_env=False,
+            headers={"Host": f"{self.made.address}.localhost"} | BROWSER,
+            cookies={VISITOR_COOKIE: "0" * 24})
+        self.addCleanup(client.close)
+        return client
+
+    def test_two_hosts_know_each_others_visitors_and_leads(self) -> None:
+        self.assertEqual(database_of(self.folder), self.cluster.address)
+        before = count_leads(self.engine)
+        other = self.other()
+        slug = self.made.page(PAGE).slug
+        for here, there, email in ((self.visitor, other, "a@mail.example"),
+                                   (other, self.visitor, "b@mail.example")):
+            # The page comes from one host, everything after it goes to the other.
+            served = here.get(f"/{slug}")
+            there.cookies.update(served.cookies)
+            report = {"page": PAGE, "variant": "A", "query": "?utm_source=poster", "from": ""}
+            self.assertEqual(there.post("/_needle/visit", json=report).status_code, 204)
+            token = here.get(f"/_needle/token/{FORM}", params={"key": "k" * 32}).json()["token"]
+            sent = self.answers(email, _token=token, _key="k" * 31 + email[0])
+            self.assertNotIn("forged", there.post(f"/_needle/lead/{FORM}", data=sent).text)
+            kept = there.post(f"/_needle/lead/{FORM}", data=self.answers(email))
+            self.assertEqual(kept.status_code, 303, kept.text)
+        self.assertEqual(count_leads(self.engine, Filter(robots="without")) - before, 2)
+        self.assertTrue(wait_for(lambda: behind(self.engine).waiting == 0))
+        self.assertTrue(any(count.visitors for count in page_counts(self.engine)))
+        (found,) = list_leads(self.engine, Filter(words="a@mail.example"))
+        self.assertEqual(normal_address(found.email), "a@mail.example")
+        self.assertEqual(erase_person(self.engine, self.folder, "A@Mail.example").leads, 2)
+
+    def test_odd_words_are_kept_there_too(self) -> None:
+        sent = self.answers("odd@mail.example") | {
+            NAME: "N\x00U\x00L and \U0001f52d", "_query": "?utm_source=a%00b" + "&x=1" * 900,
+            "_referrer": "http://[x"}
+        self.assertEqual(self.post(sent).status_code, 200)
+        self.assertEqual(list_leads(self.engine, Filter(words="odd@mail"))[0].answers[0][2],
+                         "N\ufffdU\ufffdL and \U0001f52d")
+
+    def test_deliveries_go_on_after_the_server_was_restarted(self) -> None:
+        for number in range(3):
+            self.cluster.restart()
+            address = f"after{number}@mail.example"
+            sent = self.answers(address)
+            self.assertTrue(wait_for(lambda s=sent: self.post(s).status_code == 200))
+            self.assertTrue(wait_for(lambda a=address: a in str(self.members())))
+        self.assertTrue(wait_for(
+            lambda: self.visitor.get("/_needle/health").status_code == 200))
+
+    def test_while_the_server_is_away_nobody_is_thanked_and_health_says_so(self) -> None:
+        sent = self.answers("away@mail.example")
+        self.cluster.stop()
+        try:
+            answer = self.post(sent)
+            self.assertEqual(answer.status_code, 507)
+            self.assertTrue(wait_for(
+                lambda: self.visitor.get("/_needle/health").status_code == 503))
+        finally:
+            self.cluster.start()
+        self.assertTrue(wait_for(
+            lambda: self.visitor.get("/_needle/health").status_code == 200))
+        self.assertEqual(list_leads(self.engine, Filter(words="away@mail")), [])
+
+
+@unittest.skipIf(programs() is None, "PostgreSQL is not installed")
+class UpgradeTest(unittest.TestCase):
+    def test_it_is_made_once_however_many_open_it_at_once(self) -> None:
+        cluster = Cluster()
+        self.addCleanup(cluster.remove)
+        children = [Child("tests.host.opening", [cluster.address]) for _ in range(4)]
+        for child in children:
+            self.addCleanup(child.stop)
+            self.assertEqual(child.facts["opened"], True)
