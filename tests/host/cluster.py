@@ -33,11 +33,16 @@ class Cluster:
         address: Its SQLAlchemy address, as a person would write it.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, within: Path = Path("/tmp")) -> None:
+        """Make and start it.
+
+        Args:
+            within: Where its folder is made.
+        """
         bin_folder = programs()
         assert bin_folder is not None
         self._bin = bin_folder
-        self._folder = Path(tempfile.mkdtemp(prefix="needle-pg-", dir="/tmp"))
+        self._folder = Path(tempfile.mkdtemp(prefix="needle-pg-", dir=within))
         # PostgreSQL refuses to run as root.
         self._as_root = os.getuid() == 0
         if self._as_root:
@@ -68,6 +73,15 @@ class Cluster:
     def start(self) -> None:
         """Start the server and wait until it takes connections."""
         self._run("pg_ctl", "-D", str(self._data), "-w", "-l", str(self._folder / "log"), "start")
+
+    @property
+    def runs(self) -> bool:
+        """Whether it is up."""
+        try:
+            self._run("pg_ctl", "-D", str(self._data), "status")
+        except subprocess.CalledProcessError:
+            return False
+        return True
 
     def stop(self) -> None:
         """Stop it at once, as a machine that goes down does."""

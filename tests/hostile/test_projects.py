@@ -25,7 +25,8 @@ from needle.store.trust import allow, waiting_codes
 from tests.sites import PAGE, small_site
 
 SCRIPTS = ('"><script>needleHacked()</script>', "'-needleHacked()-'",
-           "</style><script>x()</script>", "javascript:needleHacked()", "{{7*7}}", "</title><img src=x onerror=x()>",
+           "</style><script>x()</script>", "javascript:needleHacked()", "{{7*7}}",
+           "</title><img src=x onerror=x()>",
            "a\u2028b\0c", "../../../etc/passwd")
 _LEADING = ("href", "src", "action", "data-frame", "data-file")
 

@@ -26,6 +26,7 @@ from needle.ui.build.versions import first_difference
 from tests.sites import PAGE, THANKS, long_page, small_site
 from tests.ui.desk import APP, DeskTest
 
+DOCUMENT = "document.getElementById('page').contentDocument"
 CTRL = Qt.KeyboardModifier.ControlModifier
 SHIFT = Qt.KeyboardModifier.ShiftModifier
 ALT = Qt.KeyboardModifier.AltModifier
@@ -99,6 +100,7 @@ class DrawerTest(PanelTest):
         QTest.qWait(300)  # The drawer's last events, which would take the focus from the view.
         self.click(self.phone, heading.id)
         self.until(lambda: APP.focusWidget() is self.phone.focusProxy())
+        self.until(lambda: self.js(self.phone, f"!!{DOCUMENT}.querySelector('[contenteditable]')"))
         self.press(Qt.Key.Key_A, CTRL)
         self.type("Everywhere")
         self.until(lambda: plain_lines(self.session.node(heading.id)) == ["Everywhere"])

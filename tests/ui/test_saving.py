@@ -38,6 +38,7 @@ class SavingTest(DeskTest):
                     self.file().write_bytes(damage)
                 self.rename(f"After {number}")
                 self.until(lambda: not self.session.unsaved)
+                self.session.settle()  # The version is kept after the site.
                 self.assertEqual(read_site(self.folder).page(self.session.page.id).name,
                                  f"After {number}")
         self.assertEqual(len(list(self.folder.glob("versions.db.broken*"))), 2)

@@ -40,18 +40,30 @@ CTRL = Qt.KeyboardModifier.ControlModifier
 
 class StageTest(DeskTest):
     def named(self, kind: type[QWidget], name: str, within: QWidget | None = None) -> QWidget:
-        """Return the visible widget with this accessible name or text."""
-        for widget in (within or self.window).findChildren(kind):
-            words = widget.text() if hasattr(widget, "text") else ""
-            if name in (widget.accessibleName(), words) and widget.isVisible():
-                return widget
-        self.fail(f"No {kind.__name__} is called {name!r}")
+        """Return the visible widget with this accessible name or text, once it is there."""
+        found: list[QWidget] = []
+
+        def is_there() -> bool:
+            for widget in (within or self.window).findChildren(kind):
+                words = widget.text() if hasattr(widget, "text") else ""
+                if name in (widget.accessibleName(), words) and widget.isVisible():
+                    found.append(widget)
+                    return True
+            return False
+
+        self.settled()
+        self.until(is_there)
+        return found[0]
+
+    def settled(self) -> None:
+        """Wait until what was changed is shown, and what it took the place of is gone."""
+        self.until(lambda: not self.window._refresh_soon.isActive())
+        QTest.qWait(20)
 
     def press_button(self, words: str) -> None:
         QTest.mouseClick(self.named(QPushButton, words), Qt.MouseButton.LeftButton)
 
     def write(self, name: str, words: str) -> None:
-        QTest.qWait(200)
         line = self.named(QLineEdit, name)
         line.setFocus()
         line.selectAll()
@@ -59,7 +71,6 @@ class StageTest(DeskTest):
         QTest.keyClick(line, Qt.Key.Key_Return)
 
     def pick(self, name: str, value: object) -> None:
-        QTest.qWait(200)
         box = self.named(QComboBox, name)
         box.setCurrentIndex(box.findData(value))
         box.activated.emit(box.currentIndex())
