@@ -119,25 +119,26 @@ class _Run:
 
     def run(self) -> bool:
         stop = threading.Event()
-        keeper = threading.Thread(target=self.hosts.keep_up, args=(stop,))
-        visitors = [threading.Thread(target=self._visit, args=(stop, n)) for n in range(4)]
-        trouble = [threading.Thread(target=self._often, args=(how, times)) for how, times in (
-            (self._kill, _KILLS), (self._restart, _RESTARTS), (self._fill, _FULL),
-            (self._jump, _JUMPS))]
+        keeper = threading.Thread(target=self.hosts.keep_up, args=(stop,), daemon=True)
+        visitors = [threading.Thread(target=self._visit, args=(n,), daemon=True)
+                    for n in range(4)]
+        plan = ((self._kill, _KILLS), (self._restart, _RESTARTS), (self._fill, _FULL),
+                (self._jump, _JUMPS))
+        trouble = [threading.Thread(target=self._often, args=one, daemon=True) for one in plan]
         for one in (keeper, *visitors, *trouble):
             one.start()
         for one in trouble:
             one.join()
         last = time.monotonic()
         time.sleep(2)
-        stop_visits, self._no_more = stop, True
+        self._no_more = True
         for one in visitors:
             one.join()
         while time.monotonic() - last < _LONGEST_AFTER_S and not self._everywhere():
             time.sleep(0.5)
         after = time.monotonic() - last
         good = self._tell(after)
-        stop_visits.set()
+        stop.set()
         keeper.join()
         self.end()
         return good
@@ -190,7 +191,7 @@ class _Run:
 
     # Visitors
 
-    def _visit(self, stop: threading.Event, which: int) -> None:
+    def _visit(self, which: int) -> None:
         number = 0
         while not self._no_more:
             key = f"{which}{number:031d}"

@@ -24,8 +24,10 @@ BODY_S = 30.0
 # Beside the time above, a body may take a second for so many bytes.
 BODY_BYTES_A_S = 20_000
 ANSWER_S = 120.0
-MOST = 900
+MOST = 4_000
 MOST_A_RANGE = 300
+# Somebody who has just come may still be about to ask.
+GRACE_S = 1.5
 
 
 @lru_cache(4096)
@@ -59,39 +61,49 @@ class Guard:
         self.most, self.most_a_range = most, most_a_range
         self.head_s, self.body_s = head_s, body_s
         self._ranges: Counter[str] = Counter()
-        self._waiting: OrderedDict[Any, str] = OrderedDict()
+        self._count = 0
+        # By when each began to keep us waiting.
+        self._waiting: OrderedDict[Any, tuple[float, str]] = OrderedDict()
         self.closed = 0
 
     def came(self, connection: Any, whence: str) -> None:
         """Take a connection in; another one may have to give way."""
         self._ranges[whence] += 1
-        self._waiting[connection] = whence
-        if self._ranges[whence] > self.most_a_range:
-            self._give_way(whence)
-        elif self._ranges.total() > self.most:
-            self._give_way("")
+        self._count += 1
+        self.waits(connection, whence)
+        if self._count > self.most:
+            self._give_way("", 0.0)
+        elif self._ranges[whence] > self.most_a_range:
+            self._give_way(whence, GRACE_S)
 
     def went(self, connection: Any, whence: str) -> None:
         """Let a connection go."""
         self._waiting.pop(connection, None)
+        self._count -= 1
         self._ranges[whence] -= 1
         if self._ranges[whence] <= 0:
             del self._ranges[whence]
 
     def waits(self, connection: Any, whence: str) -> None:
         """Note that a connection keeps us waiting from now on."""
-        self._waiting[connection] = whence
+        self._waiting[connection] = (time.monotonic(), whence)
         self._waiting.move_to_end(connection)
 
     def works(self, connection: Any) -> None:
         """Note that a connection's request is whole: now it waits for us."""
         self._waiting.pop(connection, None)
 
-    def _give_way(self, whence: str) -> None:
-        oldest = next((one for one, place in self._waiting.items()
-                       if not whence or place == whence), None)
-        if oldest is not None:
-            oldest.cut()
+    def _give_way(self, whence: str, grace_s: float) -> None:
+        """Cut those that have waited longest, two for each that comes, so that it gets better."""
+        late = time.monotonic() - grace_s
+        gone = []
+        for one, (since, place) in self._waiting.items():
+            if since > late or len(gone) == 2:
+                break
+            if not whence or place == whence:
+                gone.append(one)
+        for one in gone:
+            one.cut()
 
     def note_closed(self) -> None:
         """Count a connection that was cut; say so now and then."""

@@ -1,0 +1,57 @@
+"""The host's own ways in, described as OpenAPI 3.1: for tests of other makers, and for readers."""
+
+from typing import Any
+
+__all__ = ["openapi"]
+
+_TEXT = {"type": "string"}
+_WORDS = {"200": "taken", "400": "not understood", "404": "not there", "410": "no longer",
+          "413": "too much", "422": "an answer is wrong", "428": "proof of work is asked for",
+          "429": "too many", "503": "not well", "507": "could not be kept"}
+
+
+def _answers(*codes: int) -> dict[str, Any]:
+    return {str(code): {"description": _WORDS.get(str(code), "done")} for code in codes}
+
+
+def _in_path(*names: str) -> list[dict[str, Any]]:
+    return [{"name": name, "in": "path", "required": True, "schema": _TEXT} for name in names]
+
+
+def _json(**fields: Any) -> dict[str, Any]:
+    schema = {"type": "object", "properties": fields, "required": ["page", "variant"]}
+    return {"required": True, "content": {"application/json": {"schema": schema}}}
+
+
+_FORM = {"required": True, "content": {"application/x-www-form-urlencoded": {"schema": {
+    "type": "object", "additionalProperties": _TEXT}}}}
+
+
+def openapi() -> dict[str, Any]:
+    """Return the description of all routes below `/_needle/`."""
+    return {"openapi": "3.1.0", "info": {"title": "Needle host", "version": "1"}, "paths": {
+        "/_needle/visit": {"post": {
+            "summary": "Count a visit", "responses": _answers(204, 400, 413, 429),
+            "requestBody": _json(page=_TEXT, variant=_TEXT, query=_TEXT, **{"from": _TEXT})}},
+        "/_needle/goal": {"post": {
+            "summary": "Count a click", "responses": _answers(204, 400, 413, 429),
+            "requestBody": _json(page=_TEXT, variant=_TEXT, goal=_TEXT)}},
+        "/_needle/lead/{form}": {"post": {
+            "summary": "Take a lead", "parameters": _in_path("form"), "requestBody": _FORM,
+            "responses": _answers(200, 303, 400, 404, 413, 422, 428, 507)}},
+        "/_needle/part/{form}": {"post": {
+            "summary": "Take part of a lead", "parameters": _in_path("form"),
+            "requestBody": _FORM, "responses": _answers(204, 400, 404, 413)}},
+        "/_needle/token/{form}": {"get": {
+            "summary": "Seal the beginning of a filling", "responses": _answers(200, 400),
+            "parameters": [*_in_path("form"), {"name": "key", "in": "query", "schema": _TEXT}]}},
+        "/_needle/confirm/{lead}/{seal}": {
+            "get": {"summary": "Ask for the press of a button", "responses": _answers(200, 410),
+                    "parameters": _in_path("lead", "seal")},
+            "post": {"summary": "Confirm an address", "responses": _answers(200, 410),
+                     "parameters": _in_path("lead", "seal")}},
+        "/_needle/file/{file}/{seal}": {"get": {
+            "summary": "Fetch a promised file", "responses": _answers(200, 404, 410),
+            "parameters": _in_path("file", "seal")}},
+        "/_needle/health": {"get": {"summary": "How the host fares",
+                                    "responses": _answers(200, 503)}}}}
