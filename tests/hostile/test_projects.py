@@ -10,7 +10,6 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-import html5lib
 import msgspec
 
 from needle.core.site.site import Site
@@ -22,13 +21,13 @@ from needle.store.packages import PackageError, read_package, take_package, writ
 from needle.store.project import DoubledError, Project, ProjectError, read_site
 from needle.store.repairing import repair_project
 from needle.store.trust import allow, waiting_codes
+from tests.hostile.fuzzing import executable
 from tests.sites import PAGE, small_site
 
 SCRIPTS = ('"><script>needleHacked()</script>', "'-needleHacked()-'",
            "</style><script>x()</script>", "javascript:needleHacked()", "{{7*7}}",
            "</title><img src=x onerror=x()>",
            "a\u2028b\0c", "../../../etc/passwd")
-_LEADING = ("href", "src", "action", "data-frame", "data-file")
 
 
 def strings(value: Any, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
@@ -51,24 +50,6 @@ def with_text(value: Any, path: tuple[Any, ...], words: str) -> Any:
         at = at[step]
     at[path[-1]] = words
     return copy
-
-
-def executable(html: str) -> list[str]:
-    """Return what of a page a browser would run, besides our own script by its address."""
-    tree = html5lib.parse(html, treebuilder="lxml", namespaceHTMLElements=False)
-    found = []
-    for node in tree.iter():
-        if not isinstance(node.tag, str):
-            continue
-        if node.tag == "script" and (node.text or not str(node.get("src", "")).startswith(
-                ("assets/", "../assets/"))):
-            found.append(f"script {node.text or node.get('src')}")
-        for name, value in node.attrib.items():
-            plain = str(value).strip().lower()
-            if name.startswith("on") or (name in _LEADING and plain.startswith(
-                    ("javascript:", "vbscript:"))):
-                found.append(f"{node.tag} {name}={value}")
-    return found
 
 
 class StrangerTest(unittest.TestCase):

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cache
 from types import UnionType
-from typing import Annotated, Any, Union, get_args, get_origin, get_type_hints
+from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_type_hints
 
 import msgspec
 
@@ -128,6 +128,8 @@ def _check_of(hint: Any) -> _Check | None:
             checked: _Check = rule.check
             return checked
     origin, inside = get_origin(hint), get_args(hint)
+    if origin is Literal:
+        return _one_of(inside)
     if origin is tuple:
         return _each(_check_of(inside[0])) if inside[1:] == (...,) else None
     if origin in (Union, UnionType) and len(inside) == 2 and type(None) in inside:
@@ -135,6 +137,15 @@ def _check_of(hint: Any) -> _Check | None:
     if isinstance(origin, type) and issubclass(origin, Mapping):
         return _pairs(_check_of(inside[0]), _check_of(inside[1]))
     return None
+
+
+def _one_of(choices: tuple[Any, ...]) -> _Check:
+    def check(value: Any) -> None:
+        if value not in choices:
+            known = ", ".join(map(str, choices))
+            raise StrictError(f"{value!r:.60} cannot stand here: it is one of {known}")
+
+    return check
 
 
 def _each(check: _Check | None) -> _Check | None:

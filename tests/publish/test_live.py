@@ -1,0 +1,61 @@
+"""What is live: looked at first, switched last, each page with its own forms."""
+
+import tempfile
+import unittest
+from pathlib import Path
+
+import msgspec
+
+from needle.publish.folder import PublishError
+from needle.publish.live import LiveError, live_folder, read_live, send_pages, take_off
+from needle.store.project import Project
+from tests.sites import FORM, PAGE, THANKS, small_site
+
+
+class LiveTest(unittest.TestCase):
+    def setUp(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        self.folder = Path(folder.name) / "project"
+        self.site = small_site()
+        Project.create(self.folder, self.site).close()
+
+    def test_a_broken_list_is_refused_and_stays_as_it_is(self) -> None:
+        send_pages(self.site, self.folder, [PAGE])
+        file = live_folder(self.folder) / "live.json"
+        page = (live_folder(self.folder) / read_live(self.folder).page(PAGE).variants[0].file)
+        before = page.read_bytes()
+        for raw in (b'{"address": "cut sho', b"null", b"[" * 9000, b"\xff"):
+            file.write_bytes(raw)
+            with self.subTest(raw[:9]):
+                with self.assertRaisesRegex(LiveError, "is broken"):
+                    read_live(self.folder)
+                with self.assertRaisesRegex(PublishError, "Nothing was sent"):
+                    send_pages(self.site, self.folder, [PAGE, THANKS])
+                with self.assertRaisesRegex(PublishError, "Nothing was taken off"):
+                    take_off(self.folder, [PAGE])
+                self.assertEqual(file.read_bytes(), raw)
+        self.assertEqual(page.read_bytes(), before)
+
+    def test_a_send_that_is_refused_has_changed_nothing(self) -> None:
+        send_pages(self.site, self.folder, [PAGE, THANKS])
+        slug = self.site.page(THANKS).slug
+        clash = msgspec.structs.replace(self.site, pages=tuple(
+            msgspec.structs.replace(page, slug=slug, name="Clash") if page.id == PAGE
+            else msgspec.structs.replace(page, slug="moved") for page in self.site.pages
+            if page.id in (PAGE, THANKS)))
+        files = {path: path.read_bytes() for path in live_folder(self.folder).rglob("*")
+                 if path.is_file()}
+        with self.assertRaisesRegex(PublishError, "is still live at"):
+            send_pages(clash, self.folder, [PAGE])
+        self.assertEqual({path: path.read_bytes() for path in live_folder(self.folder).rglob("*")
+                          if path.is_file()}, files)
+
+    def test_a_page_that_is_not_sent_keeps_its_form(self) -> None:
+        send_pages(self.site, self.folder, [PAGE, THANKS])
+        changed = msgspec.structs.replace(self.site, forms=tuple(
+            msgspec.structs.replace(form, submit="Changed") for form in self.site.forms))
+        live = send_pages(changed, self.folder, [THANKS])
+        self.assertNotEqual(live.form(FORM, PAGE).submit, "Changed")
+        live = send_pages(changed, self.folder, [PAGE])
+        self.assertEqual(live.form(FORM, PAGE).submit, "Changed")
