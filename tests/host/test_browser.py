@@ -30,7 +30,7 @@ from needle.core.site.site import Medium, Site
 from needle.core.site.widths import Width
 from needle.publish.live import send_pages
 from needle.store.project import Project
-from needle.store.results.book import list_leads
+from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site, wired_site
@@ -207,6 +207,23 @@ class AskedTest(BrowserTest):
         self.browser.find_element(By.CSS_SELECTOR, "form [type=submit]").click()
         WebDriverWait(self.browser, 20).until(lambda b: b.current_url.endswith("/thanks"))
         self.assertEqual([lead.robot for lead in list_leads(self.engine)], [False])
+
+    def test_a_form_that_was_sent_without_the_pages_script_proves_its_work_too(self) -> None:
+        self.browser.get(f"{self.base}/night")
+        self.browser.execute_script(
+            "const f=document.querySelector('form');f.elements[arguments[0]].value=arguments[1];"
+            "HTMLFormElement.prototype.submit.call(f)", EMAIL, "ilse@post.example")
+        WebDriverWait(self.browser, 40).until(lambda b: b.current_url.endswith("/thanks"))
+        self.assertEqual(len(list_leads(self.engine, Filter(robots="with"))), 1)
+
+    def test_a_script_that_nobody_put_there_does_not_run(self) -> None:
+        self.browser.get(f"{self.base}/night")
+        self.browser.execute_script(
+            "const s=document.createElement('script');s.textContent='document.title=\"no\"';"
+            "document.body.append(s);const i=document.createElement('img');i.src='x';"
+            "i.setAttribute('onerror','document.title=\"no\"');document.body.append(i)")
+        time.sleep(0.5)
+        self.assertEqual(self.browser.title, "A night Plain")
 
     def test_codes_wait_for_the_answer_which_is_remembered(self) -> None:
         self.browser.get(f"{self.base}/night")

@@ -256,6 +256,12 @@ class PackageTest(unittest.TestCase):
         with self.assertRaises(PackageError):
             read_package(self.repack(change))
 
+    def test_a_package_of_an_earlier_schema_with_no_forms_in_it_is_refused_in_words(self) -> None:
+        for forms in (2.5, {}, None, "x", [1, None, {"routes": 5}]):
+            with self.subTest(forms), self.assertRaises(PackageError):
+                read_package(self.repack(lambda held, _, f=forms: held.update(
+                    needle_page=1, forms=f, page=[])))
+
     def test_its_code_waits(self) -> None:
         made = self.repack(lambda held, _: held["page"].update(
             code={"body": "<script>packed()</script>"}))

@@ -5,6 +5,8 @@ from collections.abc import Mapping
 from markupsafe import Markup, escape
 from starlette.responses import HTMLResponse, JSONResponse, Response
 
+from needle.core.render.policy import script_hash
+
 __all__ = ["said", "word", "work_page"]
 
 _WORD_PAGE = Markup(
@@ -32,7 +34,13 @@ def work_page(action: str, sent: Mapping[str, str], work: str, bits: int, script
     form = Markup('<form id="f" method="post" action="{}">{}<input type="hidden" name="_work" '
                   'value="{}"><input type="hidden" name="_proof"></form>').format(
                       action, kept, work)
-    run = (f"<script>{script}\nconst f=document.getElementById('f');setTimeout(()=>{{"
-           f"f._proof.value=needleWork(f._work.value,{bits});f.submit()}},30)</script>"
+    source = (f"{script}\nconst f=document.getElementById('f');setTimeout(()=>{{"
+              f"f._proof.value=needleWork(f._work.value,{bits});f.submit()}},30)")
+    run = (f"<script>{source}</script>"
            "<noscript><p>This needs JavaScript to be switched on.</p></noscript>")
-    return word(428, "One moment: your browser proves that it is no robot.", form + Markup(run))
+    answer = word(428, "One moment: your browser proves that it is no robot.", form + Markup(run))
+    # Without `form-action`: once the form is taken, its visitor may be sent to another site.
+    answer.headers["Content-Security-Policy"] = (
+        f"default-src 'none';script-src {script_hash(source)};style-src 'unsafe-inline';"
+        "base-uri 'none';frame-ancestors 'none'")
+    return answer

@@ -108,7 +108,7 @@ def _decoded(raw: bytes, name: str) -> Package:
     try:
         held = msgspec.json.decode(raw)
         schema = held.get("needle_page") if isinstance(held, dict) else None
-        if not isinstance(schema, int):
+        if not isinstance(schema, int) or isinstance(schema, bool):
             raise PackageError(f"“{name}” is a zip file without a page in it.")
         if schema > PACKAGE_SCHEMA:
             raise PackageError(f"“{name}” was made by a newer Needle. Update this one, or export "

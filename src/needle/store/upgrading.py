@@ -17,7 +17,8 @@ def upgraded_site(raw: bytes, schema: int) -> bytes:
         return raw
     held = msgspec.json.decode(raw)
     site = held.get("site", held) if isinstance(held, dict) else {}
-    for form in site.get("forms", ()) if isinstance(site, dict) else ():
+    forms = site.get("forms") if isinstance(site, dict) else ()
+    for form in forms if isinstance(forms, list) else ():
         if isinstance(form, dict) and isinstance(form.get("routes"), list):
             form["routes"] = [_route(route) for route in form["routes"]]
     return msgspec.json.encode(held)

@@ -19,7 +19,7 @@ from needle.core.render.context import Context
 from needle.core.site.form import ThankAddress
 from needle.core.site.site import Page, Site, Variant
 
-__all__ = ["named_hosts", "open_host", "page_policy", "reaching"]
+__all__ = ["named_hosts", "open_host", "page_policy", "reaching", "script_hash"]
 
 _SCRIPT = re.compile(r"<script\b[^>]*>(.*?)</script", re.IGNORECASE | re.DOTALL)
 _HANDLER = re.compile(r"""\son[a-z]+\s*=\s*(?:"([^"]*)"|'([^']*)'|([^\s"'>]+))""", re.IGNORECASE)
@@ -91,14 +91,15 @@ def _hashes(codes: Iterable[str]) -> list[str]:
     for code in codes:
         for source in _SCRIPT.findall(code):
             if source.strip():
-                scripts[_hash(source)] = None
+                scripts[script_hash(source)] = None
         for quoted in _HANDLER.findall(code):
-            scripts[_hash(unescape("".join(quoted)))] = None
+            scripts[script_hash(unescape("".join(quoted)))] = None
             handlers = True
     return [*scripts, *(["'unsafe-hashes'"] if handlers else [])]
 
 
-def _hash(source: str) -> str:
+def script_hash(source: str) -> str:
+    """Return the hash by which a policy lets one script run."""
     # A browser's parser has made one sign of each line end before it hashes.
     tidy = source.replace("\r\n", "\n").replace("\r", "\n")
     digest = hashlib.sha256(tidy.encode("utf-8", "replace")).digest()
