@@ -1,11 +1,13 @@
 import contextlib
 import io
 import json
+import os
 import subprocess
 import sys
 import tempfile
 import unittest
 from pathlib import Path
+from unittest import mock
 
 from needle.cli import main
 from needle.store.project import Project, read_site
@@ -45,6 +47,56 @@ class CliTest(unittest.TestCase):
         code, _, said = self.run_cli("demo", "--make", str(self.folder / "p"))
         self.assertEqual(code, 2)
         self.assertIn("holds a project already", said)
+
+    def test_what_nobody_foresaw_ends_in_words_and_in_the_log(self) -> None:
+        state = self.folder / "state"
+        with mock.patch("needle.store.project.read_site", side_effect=ZeroDivisionError("odd")), \
+                mock.patch.dict(os.environ, NEEDLE_STATE=str(state)):
+            code, _, said = self.run_cli("check", str(self.folder))
+        self.assertEqual(code, 3)
+        self.assertIn("Something went wrong in Needle itself (ZeroDivisionError: odd)", said)
+        self.assertNotIn("Traceback", said)
+        self.assertIn("ZeroDivisionError", (state / "command.log").read_text())
+        self.assertEqual((state / "command.log").stat().st_mode & 0o777, 0o600)
+
+    def test_code_that_waits_is_listed_left_out_and_allowed(self) -> None:
+        Project.create(self.folder / "p", small_site()).close()
+        file = next((self.folder / "p" / "pages").iterdir())
+        held = json.loads(file.read_text())
+        file.write_text(json.dumps(held | {"code": {"head": "<script>stranger()</script>"}}))
+        code, said, _ = self.run_cli("code", str(self.folder / "p"))
+        self.assertEqual(code, 0)
+        self.assertIn("<script>stranger()</script>\n1 pieces of code wait.", said)
+        _, said, _ = self.run_cli("publish", str(self.folder / "p"), "--to", str(self.folder / "o"))
+        self.assertIn("1 pieces of outside code were left out", said)
+        self.run_cli("code", str(self.folder / "p"), "--allow")
+        _, said, _ = self.run_cli("publish", str(self.folder / "p"), "--to", str(self.folder / "o"))
+        self.assertNotIn("left out", said)
+
+    def test_doubled_ids_are_repaired_on_request(self) -> None:
+        Project.create(self.folder / "p", small_site()).close()
+        site = json.loads((self.folder / "p" / "site.json").read_text())
+        site["site"]["services"].append(site["site"]["services"][0] | {"name": "Twin"})
+        (self.folder / "p" / "site.json").write_text(json.dumps(site))
+        code, _, said = self.run_cli("check", str(self.folder / "p"))
+        self.assertEqual(code, 2)
+        self.assertIn("needle repair", said)
+        code, said, _ = self.run_cli("repair", str(self.folder / "p"))
+        self.assertEqual(code, 0)
+        self.assertIn("1 ids stood twice", said)
+        self.assertIn("Twin", [one.name for one in read_site(self.folder / "p").services])
+
+    def test_a_host_is_told_in_words_what_makes_no_sense(self) -> None:
+        Project.create(self.folder / "p", small_site()).close()
+        for arguments, words in ((("--public", "hill"), "is no public address"),
+                                 (("--certificate", "x.pem"), "go together"),
+                                 (("--certificate", "x.pem", "--key", "y.pem"), "is missing"),
+                                 (("--database", "nothing://x"), "results cannot be opened")):
+            with self.subTest(arguments):
+                code, _, said = self.run_cli("host", str(self.folder / "p"), "--port", "0",
+                                             *arguments)
+                self.assertEqual(code, 2)
+                self.assertIn(words, said)
 
     def test_check_prints_the_snags_worst_first(self) -> None:
         Project.create(self.folder / "p", small_site()).close()

@@ -6,9 +6,11 @@ import unittest
 
 import msgspec
 
+from needle.core.images.vector import clean_svg
 from needle.core.kinds.embed import Embed
 from needle.core.kinds.video import Video
 from needle.core.render.context import Context
+from needle.core.render.ownrules import css_faults, sound_css
 from needle.core.render.policy import named_hosts, open_host, page_policy, reaching
 from needle.core.site.site import Code
 from needle.core.site.tracking import TrackingCode
@@ -87,3 +89,13 @@ class PolicyTest(unittest.TestCase):
     def test_a_trial_lets_one_more_origin_in(self) -> None:
         self.assertEqual(reaching("script-src 'self';frame-src 'none';base-uri 'none'", "http://r"),
                          "script-src 'self' http://r;frame-src http://r;base-uri 'none'")
+
+
+class OwnCssTest(unittest.TestCase):
+    def test_brackets_without_end_are_a_fault_in_words_and_not_sent(self) -> None:
+        for css in ("a{" * 3000, "(" * 5000, "a{color:red}" + "[" * 4000 + "b{}"):
+            self.assertIn("deeper", css_faults(css)[0].words)
+            self.assertEqual(sound_css(css), "")
+        clean, _, _ = clean_svg(b'<svg xmlns="http://www.w3.org/2000/svg"><style>' + b"a{" * 4000
+                                + b'</style><g style="' + b"(" * 4000 + b'"/></svg>', "x.svg")
+        self.assertNotIn(b"{", clean)

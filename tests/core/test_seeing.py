@@ -12,10 +12,11 @@ from needle.core.kinds.picture import Picture
 from needle.core.seeing.bands import band_edges, ground_of
 from needle.core.seeing.building import build_sections
 from needle.core.seeing.measuring import area_colour, letter_size, nearest_colour, snapped
-from needle.core.seeing.shapes import Found, Rect
+from needle.core.seeing.shapes import Band, Found, Rect, TextBlock
 from needle.core.seeing.structure import read_structure
 from needle.core.site.ids import IdSource
 from needle.core.site.starter import starter_brand
+from needle.core.site.styletable import TABLE
 from tests.sites import small_site
 
 INK, PAPER, MIST, MAIN = "#14211d", "#ffffff", "#eef2f0", "#0e6b54"
@@ -123,6 +124,13 @@ class ReadingTest(unittest.TestCase):
             found = read_structure(pixels)
             self.assertGreaterEqual(len(found.bands), 1)
             build_sections(found.bands, small_site(), IdSource(1), lambda rect: "")
+
+    def test_letters_larger_than_any_style_takes_are_bounded_and_not_refused(self) -> None:
+        huge = TextBlock(Rect(0, 0, 900, 420), 330.0, "#102030", 1)
+        band = Band(Rect(0, 0, 1280, 500), "#ffffff", (huge,))
+        (section,) = build_sections([band], small_site(), IdSource(1), lambda rect: "")
+        heading = section.children[0].children[0].children[0]
+        self.assertEqual(heading.look.base["size"], TABLE["size"].high)
 
     def test_a_hill_in_a_picture_is_no_edge(self) -> None:
         pixels = np.random.default_rng(4).integers(0, 40, (400, 600, 3)).astype(np.uint8)

@@ -60,6 +60,15 @@ def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
                           "again.") from error
     if root.tag != f"{{{_SVG}}}svg":
         raise VectorError(f"“{name}” is not a picture: there is no SVG drawing in it.")
+    _clean_parts(root, name)
+    width, height = _size(root)
+    root.set("width", f"{width:g}")
+    root.set("height", f"{height:g}")
+    etree.cleanup_namespaces(root)
+    return etree.tostring(root), max(1, round(width)), max(1, round(height))
+
+
+def _clean_parts(root: Any, name: str) -> None:
     for count, part in enumerate(list(root.iter())):
         if count > _MOST_PARTS:
             raise VectorError(f"“{name}” has more than {_MOST_PARTS} parts. Save it as PNG.")
@@ -69,11 +78,6 @@ def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
             _clean_attributes(part)
             if etree.QName(part).localname == "style":
                 _clean_sheet(part)
-    width, height = _size(root)
-    root.set("width", f"{width:g}")
-    root.set("height", f"{height:g}")
-    etree.cleanup_namespaces(root)
-    return etree.tostring(root), max(1, round(width)), max(1, round(height))
 
 
 def _draws(part: Any) -> bool:

@@ -9,8 +9,9 @@ from typing import Any
 
 import tinycss2
 
-__all__ = ["is_sound_value", "sound_declarations", "sound_sheet"]
+__all__ = ["is_sound_value", "sound_declarations", "sound_sheet", "too_deep"]
 
+_DEEPEST = 50
 # Properties of SVG 2 that draw; none of them takes an address outside but by `url`.
 _PROPERTY_NAMES = """
 alignment-baseline baseline-shift clip-path clip-rule color color-interpolation
@@ -33,9 +34,22 @@ _PROPERTIES = frozenset(_PROPERTY_NAMES.split())
 _FUNCTIONS = frozenset(_FUNCTION_NAMES.split())
 
 
+def too_deep(css: str) -> bool:
+    """Return whether brackets stand in brackets deeper than what reads them can follow."""
+    depth = 0
+    for sign in css:
+        if sign in "([{":
+            depth += 1
+            if depth > _DEEPEST:
+                return True
+        elif sign in ")]}" and depth:
+            depth -= 1
+    return False
+
+
 def is_sound_value(value: str) -> bool:
     """Return whether a value of CSS reaches nothing outside the drawing."""
-    return _sound(tinycss2.parse_component_value_list(value))
+    return not too_deep(value) and _sound(tinycss2.parse_component_value_list(value))
 
 
 def _sound(tokens: Iterable[Any]) -> bool:
@@ -60,6 +74,8 @@ def _sound_token(token: Any) -> bool:
 
 def sound_declarations(css: str) -> str:
     """Return the declarations of a style attribute that draw and fetch nothing."""
+    if too_deep(css):
+        return ""
     return _kept(tinycss2.parse_blocks_contents(css, skip_comments=True, skip_whitespace=True))
 
 
@@ -71,7 +87,9 @@ def _kept(parts: Iterable[Any]) -> str:
 
 def sound_sheet(css: str) -> str:
     """Return the rules of a style element that draw and fetch nothing."""
-    kept = []
+    kept: list[str] = []
+    if too_deep(css):
+        return ""
     for rule in tinycss2.parse_stylesheet(css, skip_comments=True, skip_whitespace=True):
         if rule.type != "qualified-rule" or not _sound(rule.prelude):
             continue

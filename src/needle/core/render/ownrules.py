@@ -5,6 +5,8 @@ from dataclasses import dataclass
 
 import tinycss2
 
+from needle.core.images.vectorstyle import too_deep
+
 __all__ = ["CssFault", "css_faults", "sound_css"]
 
 
@@ -22,11 +24,16 @@ class CssFault:
 
 def css_faults(css: str) -> list[CssFault]:
     """Return what is wrong with a style sheet, from the top down."""
+    if too_deep(css):
+        return [CssFault(1, "Brackets stand in brackets deeper than any rule needs. None of this "
+                            "can be used.")]
     return [fault for rule in _rules(css) for fault in _faults(rule)]
 
 
 def sound_css(css: str) -> str:
     """Return the rules that have no fault, safe to stand in a style element."""
+    if too_deep(css):
+        return ""
     rules = [rule for rule in _rules(css) if not list(_faults(rule))]
     return "".join(rule.serialize() for rule in rules).replace("</", "<\\/")
 

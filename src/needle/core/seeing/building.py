@@ -13,6 +13,7 @@ from needle.core.seeing.shapes import Band, Box, Rect, TextBlock
 from needle.core.site.ids import Id, IdSource
 from needle.core.site.node import Item
 from needle.core.site.site import Site
+from needle.core.site.styletable import TABLE
 from needle.core.site.tree import Column, Row, Section
 from needle.core.site.widths import Width
 
@@ -174,7 +175,9 @@ class _Builder:
 
         key = min(sizes, key=apart, default="body")
         off = abs(sizes.get(key, 17) - block.size) / block.size
-        return key, (round(block.size) if off > 0.08 else None)
+        limits = TABLE["size"]
+        size = _bounded(block.size, int(limits.low), int(limits.high))
+        return key, (size if off > 0.08 else None)
 
     def _button(self, box: Box) -> Item:
         words = box.texts[0]
