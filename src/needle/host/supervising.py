@@ -63,7 +63,7 @@ class Supervisor:
             except Exception as error:
                 fault = type(error).__name__
                 # Without the words: they may hold an answer or an address.
-                _log.error("%s ended in a fault (%s) and is begun again", name, fault)
+                _log.error("%s: ended in a fault (%s), begun again", name, fault)
                 _log.debug("what it was", exc_info=True)
             if time.monotonic() - state.since > _RECOVERED_S:
                 state.faults = 0

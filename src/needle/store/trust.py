@@ -13,7 +13,7 @@ from needle.core.edit.outsidecode import OutsideCode, codes_in, without_codes
 from needle.core.site.site import Site
 from needle.store.kept import KeptFile, config_folder
 
-__all__ = ["allow", "allowed_only", "mark_foreign", "own", "waiting_codes"]
+__all__ = ["allow", "allowed_only", "mark_foreign", "noted_foreign", "own", "waiting_codes"]
 
 
 class _Trust(msgspec.Struct, frozen=True):
@@ -69,6 +69,11 @@ def waiting_codes(site: Site) -> list[OutsideCode]:
     pieces = list(codes_in(site))
     allowed = _file().read().allowed if pieces else frozenset()
     return [piece for piece in pieces if piece.digest not in allowed]
+
+
+def noted_foreign() -> frozenset[str]:
+    """Return the digests of code that is known to have come from elsewhere and waits."""
+    return _file().read().foreign
 
 
 def allowed_only(site: Site) -> Site:

@@ -24,6 +24,7 @@ class LogView(QDialog):
         self.setWindowTitle("Log")
         self.which = ChoiceEdit("Whose log", _LOGS, inherit=False)
         self.which.show_value("window")
+        self.which.setMinimumContentsLength(12)
         self.which.chosen.connect(lambda _: self.refresh())
         self._place = Words()
         self._place.setProperty("role", "mono")

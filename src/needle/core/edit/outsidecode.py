@@ -13,7 +13,7 @@ from needle.core.site.node import Node
 from needle.core.site.site import NO_CODE, Code, Page, Site
 from needle.core.site.tree import walk
 
-__all__ = ["OutsideCode", "codes_in", "codes_on_page", "without_codes"]
+__all__ = ["OutsideCode", "code_digest", "codes_in", "codes_on_page", "without_codes"]
 
 _PARTS = {"head": "the end of the head", "body": "the end of the body", "css": "own CSS"}
 
@@ -65,10 +65,11 @@ def _of_nodes(nodes: Iterator[Node], where: str) -> Iterator[OutsideCode]:
 
 def _piece(code: str, where: str) -> Iterator[OutsideCode]:
     if code.strip():
-        yield OutsideCode(where, code, _digest(code))
+        yield OutsideCode(where, code, code_digest(code))
 
 
-def _digest(code: str) -> str:
+def code_digest(code: str) -> str:
+    """Return what tells a piece of code from any other."""
     return hashlib.sha256(code.encode("utf-8", "surrogatepass")).hexdigest()
 
 
@@ -82,7 +83,7 @@ def without_codes(site: Site, allowed: Callable[[str], bool]) -> Site:
         return site
 
     def kept(code: str) -> str:
-        return code if not code.strip() or allowed(_digest(code)) else ""
+        return code if not code.strip() or allowed(code_digest(code)) else ""
 
     def sound(code: Code) -> Code:
         return NO_CODE if code == NO_CODE else Code(

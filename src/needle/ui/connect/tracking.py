@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.outsidecode import codes_in
+from needle.core.edit.outsidecode import code_digest, codes_in
 from needle.core.edit.tracking import (
     add_code,
     delete_code,
@@ -34,6 +34,7 @@ from needle.core.site.tracking import PLACES, PURPOSES
 from needle.practice.addresses import practice_folder, read_address
 from needle.running.children import ChildError
 from needle.store.seals import Seals
+from needle.store.trust import noted_foreign
 from needle.ui.build.fields import CodeEdit
 from needle.ui.cards import Card, button, label, panel, scrolled, side_list
 from needle.ui.connect.trialvisit import TrialVisit
@@ -121,7 +122,9 @@ class TrackingPart(QWidget):
         self._show_reach()
 
     def _show_reach(self) -> None:
-        named = named_hosts(code.code for code in codes_in(self._session.site))
+        foreign = noted_foreign()
+        named = named_hosts(code.code for code in codes_in(self._session.site)
+                            if code.digest not in foreign)
         self._reach.setText(
             "Visitors' browsers let pages reach the site itself and the hosts that codes name: "
             + (", ".join(named) or "none") + ".")
@@ -233,7 +236,8 @@ class TrackingPart(QWidget):
         self._show_reach()
         if any(edit.changing for edit in self.findChildren(WordsEdit)):
             return
-        state = (site.tracking, site.consent, site.pages, site.folders, self._chosen)
+        state = (noted_foreign(), site.tracking, site.consent, site.pages, site.folders,
+                 self._chosen)
         if state != self._shown:
             self._shown = state
             while self._top.count():
@@ -250,8 +254,11 @@ class TrackingPart(QWidget):
         site = self._session.site
         self.list.blockSignals(True)
         self.list.clear()
+        foreign = noted_foreign()
         for code in site.tracking:
             off = "" if code.on else " · off"
+            if code_digest(code.html) in foreign:
+                off = " · not allowed yet"
             item = QListWidgetItem(f"{code.name}{off}\n{reach_words(site, code.reach)} · "
                                    f"{code.purpose}")
             item.setData(Qt.ItemDataRole.UserRole, code.id)
@@ -296,6 +303,8 @@ class TrackingPart(QWidget):
         on = QCheckBox("sent with the pages")
         on.setChecked(code.on)
         on.clicked.connect(lambda yes: self._change(on=yes))
+        if code_digest(code.html) in noted_foreign():
+            on.setText("sent with the pages once it is allowed: Site, Code from elsewhere…")
         foot.addWidget(on)
         foot.addStretch()
         foot.addWidget(button("Delete the code", self.delete_chosen))
