@@ -2,6 +2,7 @@
 
 import argparse
 import json
+import os
 import sys
 import tempfile
 from collections.abc import Sequence
@@ -13,6 +14,8 @@ __all__ = ["main"]
 def main(arguments: Sequence[str] | None = None) -> int:
     """Run the command that `arguments` (by default the process's own) ask for."""
     asked = _parser().parse_args(arguments)
+    if asked.log:  # The processes that this one starts keep to it as well.
+        os.environ["NEEDLE_LOG"] = asked.log
     try:
         return int(asked.run(asked))
     except KeyboardInterrupt:
@@ -24,6 +27,8 @@ def main(arguments: Sequence[str] | None = None) -> int:
 def _parser() -> argparse.ArgumentParser:
     parser = argparse.ArgumentParser(
         prog="needle", description="Design, build, connect, publish and measure landing pages.")
+    parser.add_argument("--log", choices=("debug", "info", "warning", "error"), default="",
+                        help="how much the log tells")
     commands = parser.add_subparsers(required=True, metavar="COMMAND")
 
     demo = commands.add_parser("demo", help="open a fresh copy of the demo project")

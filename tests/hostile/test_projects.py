@@ -12,11 +12,12 @@ from typing import Any
 
 import msgspec
 
-from needle.core.site.site import Site
+from needle.core.site.site import Font, Medium, Site
 from needle.core.site.strict import Strict, StrictError, rules_of
 from needle.demo.make import make_demo
-from needle.publish.folder import publish_folder
+from needle.publish.folder import PublishError, publish_folder
 from needle.publish.headers import APACHE_FILE, NGINX_FILE
+from needle.publish.live import send_pages
 from needle.store.packages import PackageError, read_package, take_package, write_package
 from needle.store.project import DoubledError, Project, ProjectError, read_site
 from needle.store.repairing import repair_project
@@ -52,7 +53,9 @@ def with_text(value: Any, path: tuple[Any, ...], words: str) -> Any:
     return copy
 
 
-class StrangerTest(unittest.TestCase):
+class FolderTest(unittest.TestCase):
+    """Has a small project in a folder of its own."""
+
     def setUp(self) -> None:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
@@ -60,6 +63,8 @@ class StrangerTest(unittest.TestCase):
         self.folder = self.root / "project"
         Project.create(self.folder, small_site()).close()
 
+
+class StrangerTest(FolderTest):
     def change(self, name: str, path: tuple[Any, ...], words: str) -> None:
         file = self.folder / name
         file.write_text(json.dumps(with_text(json.loads(file.read_text()), path, words)))
@@ -192,6 +197,29 @@ class StrangerTest(unittest.TestCase):
             msgspec.structs.replace(page, code=code), *project.saved.pages[1:])))
         self.assertEqual(waiting_codes(project.saved), [])
 
+    def test_a_picture_or_font_that_is_missing_or_damaged_is_said_in_words(self) -> None:
+        project = Project(self.folder)
+        self.addCleanup(project.close)
+        medium = Medium(id="gone", name="Gone.png", file="gone.png", width=900, height=600)
+        page = project.saved.page(PAGE)
+        site = msgspec.structs.replace(
+            project.saved, media=(*project.saved.media, medium), pages=tuple(
+                msgspec.structs.replace(one, share="gone") if one is page else one
+                for one in project.saved.pages))
+        for raw in (None, b"", b"no picture"):
+            if raw is not None:
+                (self.folder / "media").mkdir(exist_ok=True)
+                (self.folder / "media" / "gone.png").write_bytes(raw)
+            for send in (lambda: publish_folder(site, self.folder, self.root / "out"),
+                         lambda: send_pages(site, self.folder, [PAGE])):
+                with self.subTest(raw), self.assertRaisesRegex(PublishError, "missing or damaged"):
+                    send()
+        font = Font(id="f", family="Lost", weight=400, italic=False, file="lost.ttf")
+        lost = msgspec.structs.replace(project.saved, fonts=(font,), brand=msgspec.structs.replace(
+            project.saved.brand, body_face="Lost"))
+        with self.assertRaisesRegex(PublishError, "lost.ttf"):
+            publish_folder(lost, self.folder, self.root / "out")
+
     def test_a_published_folder_says_by_itself_what_it_may_run(self) -> None:
         out = self.root / "out"
         pages = publish_folder(read_site(self.folder), self.folder, out)
@@ -201,13 +229,9 @@ class StrangerTest(unittest.TestCase):
         self.assertIn("nosniff", (out / APACHE_FILE).read_text())
 
 
-class PackageTest(unittest.TestCase):
+class PackageTest(FolderTest):
     def setUp(self) -> None:
-        folder = tempfile.TemporaryDirectory()
-        self.addCleanup(folder.cleanup)
-        self.root = Path(folder.name)
-        self.folder = self.root / "project"
-        Project.create(self.folder, small_site()).close()
+        super().setUp()
         self.package = self.root / "page.zip"
         write_package(small_site(), self.folder, PAGE, self.package)
 

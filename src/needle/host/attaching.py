@@ -7,6 +7,7 @@ from pathlib import Path
 from needle.core.leads.attachments import SentFile, tidy_name
 from needle.core.site.form import Form, Role
 from needle.store.files import write_atomically
+from needle.store.results.attached import drop_attached
 
 __all__ = ["drop_files", "keep_files"]
 
@@ -38,4 +39,4 @@ def keep_files(project: Path, key: str, form: Form, files: Mapping[str, SentFile
 def drop_files(project: Path, places: Sequence[str]) -> None:
     """Remove files that no lead has."""
     for place in places:
-        (project / place).unlink(missing_ok=True)
+        drop_attached(project, place)

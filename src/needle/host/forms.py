@@ -32,8 +32,9 @@ from needle.store.seals import Seals
 __all__ = ["FormDesk"]
 
 _log = logging.getLogger(__name__)
-# So many letters in ten minutes a range of addresses may ask for.
+# So many letters in ten minutes a range of addresses, and one visitor, may ask for.
 _LETTERS_A_RANGE = 30
+_LETTERS_A_VISITOR = 6
 
 
 class FormDesk:
@@ -161,8 +162,11 @@ class FormDesk:
             wanted[CONFIRM] = "waiting"
         if form.letter:
             wanted[LETTER] = "held" if form.confirmation else "waiting"
-        if wanted and self._letters.count(address_of(request), now_ms()) > _LETTERS_A_RANGE:
-            _log.warning("very many letters were asked for from one range of addresses")
+        visitor = request.cookies.get(VISITOR_COOKIE, "")
+        if wanted and (
+                self._letters.count(address_of(request), now_ms()) > _LETTERS_A_RANGE
+                or self._letters.count(f"visitor {visitor}", now_ms()) > _LETTERS_A_VISITOR):
+            _log.warning("very many letters were asked for from one place")
             return dict.fromkeys(wanted, "refused")
         return wanted
 

@@ -1,16 +1,19 @@
 """Publishing to a folder."""
 
 import os
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from itertools import chain
 from pathlib import Path
 
+from fontTools.ttLib import TTLibError
+
+from needle.core.site.ids import Id
 from needle.core.site.site import Site
 from needle.publish.headers import server_files
 from needle.publish.rendering import Rendered, Renderer
 
-__all__ = ["Progress", "PublishError", "publish_folder", "write_rendered"]
+__all__ = ["Progress", "PublishError", "publish_folder", "rendered", "write_rendered"]
 
 Progress = Callable[[int, int], bool]
 
@@ -31,11 +34,31 @@ def publish_folder(site: Site, project: Path, out: Path, progress: Progress | No
         PublishError: The folder cannot be written.
     """
     renderer = Renderer(site, project, counted=counted, hosted=False)
-    done = renderer.render()
+    done = rendered(renderer)
     write_rendered(renderer, done, out, progress)
     for name, words in server_files().items():
         _write(out / name, words.encode())
     return [out / name for name in done.pages]
+
+
+def rendered(renderer: Renderer, pages: Iterable[Id] | None = None) -> Rendered:
+    """Return the files for some pages, or for all.
+
+    Raises:
+        PublishError: A font or picture that they need is missing or damaged.
+    """
+    try:
+        return renderer.render(pages)
+    except (OSError, TTLibError) as error:
+        raise _unmade(error, "a page") from error
+
+
+def _unmade(error: Exception, what: str) -> PublishError:
+    """Return the fault of a file that cannot be made, naming the one that is to blame."""
+    name = Path(str(getattr(error, "filename", None) or "")).name
+    return PublishError(
+        f"“{name or what}” of the project's media is missing or damaged, so nothing was switched. "
+        "Replace it in Brief, Pictures and files, and send again.")
 
 
 def write_rendered(renderer: Renderer, done: Rendered, out: Path,
@@ -48,8 +71,14 @@ def write_rendered(renderer: Renderer, done: Rendered, out: Path,
     wanted = [name for name in done.asset_names
               if not (out / "assets" / name).exists()]  # An asset is named by its content.
     whole = len(wanted) + len(done.pages)
+    def asset(name: str) -> bytes:
+        try:
+            return renderer.asset_bytes(done, name)
+        except (OSError, ValueError, SyntaxError) as error:
+            raise _unmade(error, name) from error
+
     with ThreadPoolExecutor(os.cpu_count()) as pool:
-        made = pool.map(lambda name: renderer.asset_bytes(done, name), wanted)
+        made = pool.map(asset, wanted)
         files = chain(((f"assets/{name}", data) for name, data in zip(wanted, made, strict=True)),
                       ((name, page.encode()) for name, page in done.pages.items()))
         for count, (name, data) in enumerate(files):

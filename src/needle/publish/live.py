@@ -17,7 +17,7 @@ from needle.core.site.form import Form
 from needle.core.site.ids import Id, OwnId
 from needle.core.site.site import Page, Service, Site
 from needle.core.site.strict import Address, Slug, Strict, VariantKey, strict_meta
-from needle.publish.folder import Progress, PublishError, write_rendered
+from needle.publish.folder import Progress, PublishError, rendered, write_rendered
 from needle.publish.rendering import Rendered, Renderer, page_file
 from needle.store.files import write_atomically
 from needle.store.paths import read_below
@@ -159,7 +159,7 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
         raise PublishError(f"Nothing was sent. {error}") from error
     _refuse_clash(before, wanted)
     renderer = Renderer(site, project)
-    done = renderer.render([page.id for page in wanted])
+    done = rendered(renderer, [page.id for page in wanted])
     write_rendered(renderer, done, folder, progress)
     after = _after(site, before, wanted, done)
     try:

@@ -50,9 +50,10 @@ def _may_be_markup(words: str) -> bool:
 
 def set_tip(widget: QWidget, words: str) -> None:
     """Give a widget a tooltip."""
-    widget.setToolTip(plain_tip(words))
-    # Without it, screen readers would be given the tooltip's escaped words.
-    widget.setAccessibleDescription(words)
+    shown = plain_tip(words)
+    widget.setToolTip(shown)
+    if shown != words:  # Screen readers would be given the tooltip's escaped words.
+        widget.setAccessibleDescription(words)
 
 
 def _box(kind: QMessageBox.Icon, parent: QWidget | None, title: str, words: str) -> QMessageBox:

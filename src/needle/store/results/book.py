@@ -1,6 +1,5 @@
 """The lead book: finding leads among very many, one lead's way, status and tags."""
 
-import json
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
@@ -32,6 +31,8 @@ __all__ = [
 STATUSES: Mapping[str, str] = {"new": "new", "talking": "talking", "won": "won", "lost": "lost"}
 # Counting on beyond this would keep the person waiting for a number that nobody reads.
 MOST_COUNTED = 2000
+# The end of the year 9999, beyond which no calendar here goes.
+_LAST_MS = 253_402_300_799_000
 _words = table("leads_words", column("rowid"))
 _SEARCHED = (leads.c.email, leads.c.answers, leads.c.form_name, leads.c.source, leads.c.tags)
 
@@ -246,7 +247,7 @@ def leads_csv_rows(engine: Engine, page_names: Mapping[Id, str], of: Filter = Fi
                    ) -> tuple[list[str], Iterator[list[str]]]:
     """Return header and rows of the leads that match, for CSV; rows come as they are read."""
     labels = dict.fromkeys(label for row in _stream(engine, of, leads.c.answers)
-                           for _, label, _ in json.loads(row.answers))
+                           for _, label, _ in _answers(row.answers))
     header = ["When (UTC)", "Form", "Page", "Variant", "Source", "Status", "Tags", "Robot",
               "Signs", *labels]
 
@@ -275,8 +276,12 @@ def _lead(row: Any) -> Lead:
 
 
 def _answers(raw: str) -> list[tuple[str, str, str]]:
-    return [tuple(answer) for answer in json.loads(raw)]
+    """Return answers as they are kept; of a database that somebody else wrote, what can be read."""
+    try:
+        return msgspec.json.decode(raw, type=list[tuple[str, str, str]])
+    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+        return [("", "These answers are damaged", raw[:300])]
 
 
 def _moment(ms: int) -> datetime:
-    return datetime.fromtimestamp(ms / 1000, UTC)
+    return datetime.fromtimestamp(min(max(ms, 0), _LAST_MS) / 1000, UTC)

@@ -7,6 +7,7 @@ from pathlib import Path
 from sqlalchemy import Connection, Engine, delete, func, select, update
 
 from needle.core.leads.people import normal_address
+from needle.store.results.attached import drop_attached
 from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
 
 __all__ = ["Erased", "erase_lead", "erase_person", "person_holdings"]
@@ -70,7 +71,7 @@ def _drop(connection: Connection, project: Path, rows: Sequence[object]) -> None
         number, key, visitor = row.id, row.key, row.visitor  # type: ignore[attr-defined]
         for path in connection.execute(
                 select(filed.c.path).where(filed.c.lead_key == key)).scalars():
-            (project / path).unlink(missing_ok=True)
+            drop_attached(project, path)
         connection.execute(delete(filed).where(filed.c.lead_key == key))
         connection.execute(delete(outbox).where(outbox.c.lead == number))
         connection.execute(delete(unfinished).where(unfinished.c.key == key))

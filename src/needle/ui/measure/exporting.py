@@ -64,7 +64,7 @@ class Export(QRunnable):
                     file.write(part)
                 file.flush()
                 os.fsync(file.fileno())
-            os.chmod(temporary, 0o644)
+            os.chmod(temporary, 0o600)
             os.replace(temporary, self._path)
         except BaseException:
             Path(temporary).unlink(missing_ok=True)
@@ -81,7 +81,7 @@ def export_cards(engine: Engine, site: Site, of: Filter, path: Path) -> tuple[st
         for lead in rows:
             people.setdefault(lead.email.casefold() or lead.key, _card(lead, roles))
     try:
-        write_atomically(path, contact_cards(people.items()).encode())
+        write_atomically(path, contact_cards(people.items()).encode(), 0o600)
     except OSError as error:
         return f"{path} cannot be written: {error.strerror}.", True
     return f"{len(people)} contacts are in {path}.", False

@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.site.ids import Id
 from needle.store.files import write_atomically
+from needle.store.results.attached import attached_file
 from needle.store.results.book import STATUSES, Lead, LeadWay, change_lead, way_of
 from needle.store.results.erasing import Erased, erase_lead, erase_person, person_holdings
 from needle.ui.cards import button, label, panel, scrolled
@@ -149,7 +150,12 @@ class LeadPanel(QWidget):
         self.dialog.show()
 
     def _open(self, path: str) -> None:
-        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._outcomes.folder / path)))
+        try:
+            file = attached_file(self._outcomes.folder, path)
+        except OSError as error:
+            self._session.said.emit(f"This file cannot be opened: {error.strerror}.", True)
+            return
+        QDesktopServices.openUrl(QUrl.fromLocalFile(str(file)))
 
     # Erasing
 
@@ -183,7 +189,7 @@ class LeadPanel(QWidget):
         words = receipt_words(self._session.site.name, email, erased, places)
         if receipt is not None:
             try:
-                write_atomically(receipt, words.encode())
+                write_atomically(receipt, words.encode(), 0o600)
             except OSError as error:
                 self._session.said.emit(f"Everything is erased, but {receipt} cannot be written: "
                                         f"{error.strerror}.", True)
