@@ -7,6 +7,7 @@ import signal
 import socket
 import sys
 import threading
+import time
 from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any
@@ -18,6 +19,7 @@ from needle.running.guarding import Guard, guarded, raise_file_limit
 __all__ = ["PortTakenError", "announce", "bound_socket", "end_with_parent", "serve"]
 
 READY = "needle-ready"
+_ENDS_WITHIN_S = 15
 
 
 class PortTakenError(Exception):
@@ -54,6 +56,9 @@ def end_with_parent(end: Callable[[], None]) -> None:
     def wait() -> None:
         sys.stdin.buffer.read()
         end()
+        # What waits for a database or a service that does not answer is not waited for.
+        time.sleep(_ENDS_WITHIN_S)
+        os._exit(1)
 
     threading.Thread(target=wait, daemon=True).start()
 
