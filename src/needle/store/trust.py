@@ -39,7 +39,7 @@ def mark_foreign(codes: Iterable[OutsideCode]) -> None:
         OSError: It cannot be noted.
     """
     came = frozenset(code.digest for code in codes)
-    if came - (held := _file().read()).allowed - held.foreign:
+    if came and came - (held := _file().read()).allowed - held.foreign:
         _file().change(lambda held: _Trust(held.allowed, held.foreign | (came - held.allowed)))
 
 
@@ -50,7 +50,7 @@ def own(codes: Iterable[OutsideCode]) -> None:
         OSError: It cannot be noted.
     """
     wrote = frozenset(code.digest for code in codes)
-    if wrote - (held := _file().read()).allowed - held.foreign:
+    if wrote and wrote - (held := _file().read()).allowed - held.foreign:
         _file().change(lambda held: _Trust(held.allowed | (wrote - held.foreign), held.foreign))
 
 
