@@ -83,6 +83,17 @@ class ProxyTest(StallTest):
         self.assertFalse(lead.robot, lead.signs)
         self.assertNotIn("another site", lead.signs)
 
+    def test_nor_does_one_that_nobody_told_the_host_of(self) -> None:
+        host = f"127.0.0.1:{self.stand.port}"
+        base = self.nginx(f"location / {{ proxy_pass http://{host}; "
+                          f"proxy_set_header Host {host}; }}")
+        with httpx.Client(base_url=base, headers=BROWSER, trust_env=False) as client:
+            client.get(f"/{self.made.page(PAGE).slug}")
+            client.post(f"/_needle/lead/{FORM}", data=self.answers("ro@mail.example"),
+                        headers={"Origin": "https://www.hill.example"})
+        (lead,) = list_leads(self.engine, Filter(robots="with"))
+        self.assertFalse(lead.robot, lead.signs)
+
     def test_nobody_elses_word_about_an_address_is_taken(self) -> None:
         with httpx.Client(base_url=self.visitor.base_url, headers=self.visitor.headers,
                           trust_env=False) as client:

@@ -18,6 +18,7 @@ FASTEST_MS = 1500
 _QUICK_MS = 3000
 _TOOLS = re.compile(r"python|curl|wget|httpx|go-http|okhttp|java/|libwww|scrapy|headless|phantom",
                     re.IGNORECASE)
+_REWRITTEN = frozenset({"127.0.0.1", "localhost"})
 _LINK = re.compile(r"https?://|www\.", re.IGNORECASE)
 _MARKUP = re.compile(r"\[url|<a\s|</?\w+>", re.IGNORECASE)
 
@@ -109,9 +110,10 @@ def _browser_signs(evidence: Evidence) -> list[Sign]:
     headers = evidence.headers
     if evidence.sent.get(TRAP_FIELD):
         signs.append(Sign("filled the trap field", 1.0))
-    origin = headers.get("origin", "")
-    if origin and (whence := _whence(origin)) not in (headers.get("host", "").lower(),
-                                                      *evidence.own_hosts):
+    origin, host = headers.get("origin", ""), headers.get("host", "").lower()
+    # A proxy that rewrites Host leaves nothing to compare with, unless the public name is told.
+    told = evidence.own_hosts or host.partition(":")[0] not in _REWRITTEN
+    if origin and told and (whence := _whence(origin)) not in (host, *evidence.own_hosts):
         signs.append(Sign(f"posted from another site ({whence[:80] or origin[:80]})", 1.0))
     agent = headers.get("user-agent", "")
     if not agent or _TOOLS.search(agent):

@@ -14,10 +14,8 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 import msgspec
 
 __all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "MediaFileOrNone",
-           "OwnId", "PageFile",
-           "PaletteRole",
-           "Ratio", "Rule", "Slug", "Strict", "StrictError", "StyleKey", "VariantKey", "rules_of",
-           "strict_meta"]
+           "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug", "Strict", "StrictError",
+           "StyleKey", "VariantKey", "rules_of", "strict_meta"]
 
 
 class StrictError(ValueError):

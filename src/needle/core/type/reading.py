@@ -100,7 +100,7 @@ def _names(font: Any, name: str) -> tuple[str, int, bool]:
     weight = int(font["OS/2"].usWeightClass) if "OS/2" in font else 400
     italic = bool(font["head"].macStyle & 2) or bool(
         "OS/2" in font and font["OS/2"].fsSelection & 1)
-    return tidy.strip()[:60] or "Font", min(900, max(100, round(weight, -2))), italic
+    return tidy.strip(" -&+.")[:60] or "Font", min(900, max(100, round(weight, -2))), italic
 
 
 def _ending(data: bytes) -> str:
