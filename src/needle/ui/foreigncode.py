@@ -50,7 +50,8 @@ class ForeignCodeDialog(QDialog):
         self.code.setAccessibleName("What it says")
         self._allow = button("Allow what is ticked", self.allow_ticked, main=True)
         foot = QHBoxLayout()
-        foot.addWidget(label("It runs in your visitors' browsers once you send the pages.", "dim"))
+        self._runs = label("It runs in your visitors' browsers once you send the pages.", "dim")
+        foot.addWidget(self._runs)
         foot.addStretch()
         foot.addWidget(button("Close", self.close))
         foot.addWidget(self._allow)
@@ -59,8 +60,8 @@ class ForeignCodeDialog(QDialog):
         column.addWidget(self.list, 1)
         column.addWidget(self.code, 1)
         column.addLayout(foot)
-        self.resize(680, 480)
         self.refresh()
+        self.resize(680, 480 if self._codes else 120)
 
     def refresh(self) -> None:
         """List what waits now."""
@@ -70,13 +71,14 @@ class ForeignCodeDialog(QDialog):
             "it. Allow only what you know." if self._codes else
             "Nothing waits here. Code that comes with a project or a page from elsewhere is "
             "listed here before it may go to visitors.")
+        for part in (self.list, self.code, self._allow, self._runs):
+            part.setVisible(bool(self._codes))
         self.list.clear()
         for code in self._codes:
             item = QListWidgetItem(f"{code.where}: {' '.join(code.code.split())[:90]}")
             item.setFlags(item.flags() | Qt.ItemFlag.ItemIsUserCheckable)
             item.setCheckState(Qt.CheckState.Unchecked)
             self.list.addItem(item)
-        self._allow.setEnabled(bool(self._codes))
         self.list.setCurrentRow(0 if self._codes else -1)
         self._show(self.list.currentRow())
 
