@@ -50,6 +50,11 @@ class DrawingTest(unittest.TestCase):
                 self.assertNotIn(b"evil", clean)
                 self.assertNotIn(b"import", clean)
 
+    def test_what_is_kept_can_be_read_again_whatever_its_names_are(self) -> None:
+        for name in ("wid\ufeffth", "\u00e9t\u00e9", "x\u0301"):
+            clean, _, _ = clean_svg(f'{_HEAD}<rect {name}="9" id="\u00e9"/></svg>'.encode(), "x")
+            self.assertEqual(list(etree.fromstring(clean)[0].attrib), ["id"])
+
     def test_sound_looks_stay(self) -> None:
         sound = (_HEAD + "<style>.a{fill:#123456;stroke:url(#g)}</style><defs><linearGradient "
                  'id="g"/></defs><rect class="a" style="opacity:.5;fill:url(\'#g\')" '

@@ -65,7 +65,7 @@ def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
     root.set("width", f"{width:g}")
     root.set("height", f"{height:g}")
     etree.cleanup_namespaces(root)
-    return etree.tostring(root), max(1, round(width)), max(1, round(height))
+    return etree.tostring(root, encoding="utf-8"), max(1, round(width)), max(1, round(height))
 
 
 def _clean_parts(root: Any, name: str) -> None:
@@ -108,7 +108,7 @@ def _clean_attributes(part: Any) -> None:
         if plain == "style":
             part.set(name, sound_declarations(value))
             continue
-        bad = (plain.startswith("on") or (
+        bad = (plain.startswith("on") or not plain.isascii() or (
                    plain not in _PLAIN_WORDS and not address and _CSS_SIGNS.search(value)
                    and not is_sound_value(value))
                or ("}" in name and name != _XLINK and not plain.startswith("space"))
