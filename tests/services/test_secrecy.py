@@ -6,11 +6,21 @@ import threading
 import unittest
 from pathlib import Path
 
+import msgspec
+
 from needle.core.site.site import Service
 from needle.services.adapter import Parcel
 from needle.services.hooks import SETTINGS
 from needle.services.registry import adapter_for
-from needle.services.secrecy import DOTS, address_of, keep_secrets, secret_part, shown_address
+from needle.services.secrecy import (
+    DOTS,
+    address_of,
+    keep_secrets,
+    key_of,
+    options_of,
+    secret_part,
+    shown_address,
+)
 
 
 class _Hook(http.server.BaseHTTPRequestHandler):
@@ -55,6 +65,10 @@ class SecrecyTest(unittest.TestCase):
         self.assertEqual(_Hook.seen, [("/hook/T0K3N", "S3CR3T")])
         for secret in ("T0K3N", "S3CR3T", "signs"):
             self.assertNotIn(secret, receipt.request + receipt.answer + str(kept))
+        # A project from elsewhere that names the service at another place gets nothing.
+        stolen = msgspec.structs.replace(kept, address="https://evil.example/")
+        self.assertEqual((key_of(kept), key_of(stolen)), ("signs", ""))
+        self.assertNotIn("S3CR3T", str(options_of(stolen, SETTINGS)))
         # Dots that were left standing, and empty secrets, change nothing.
         again = keep_secrets(kept, SETTINGS, {"address": kept.address, "headers": "", "key": ""})
         self.assertEqual((again["address"], address_of(kept)), (kept.address, whole))

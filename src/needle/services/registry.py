@@ -9,8 +9,7 @@ from needle.practice.addresses import practice_folder, read_address
 from needle.practice.shelf import shelf_file
 from needle.services import contacts, files, hooks, lists, mail
 from needle.services.adapter import Access, Adapter, Setting
-from needle.services.secrecy import address_of, options_of
-from needle.store.keys import read_key
+from needle.services.secrecy import address_of, key_of, options_of
 
 __all__ = ["SERVICE_KINDS", "ServiceKind", "adapter_for"]
 
@@ -73,5 +72,5 @@ def adapter_for(project: Path, service: Service) -> Adapter | None:
     address = address_of(service)
     if not address:
         return None
-    return kind.make(Access(service.name, address, read_key(service.id),
+    return kind.make(Access(service.name, address, key_of(service),
                             options_of(service, kind.settings), project))

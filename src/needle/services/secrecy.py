@@ -7,7 +7,8 @@ from needle.core.site.site import Service
 from needle.services.adapter import Setting
 from needle.store.keys import read_key, write_key
 
-__all__ = ["DOTS", "address_of", "keep_secrets", "options_of", "secret_part", "shown_address"]
+__all__ = ["DOTS", "address_of", "keep_secrets", "key_of", "options_of", "secret_part",
+           "shown_address"]
 
 DOTS = "•••"
 
@@ -51,6 +52,7 @@ def keep_secrets(service: Service, settings: tuple[Setting, ...], told: dict[str
             left.pop(setting.name, None)
             if value.strip():
                 write_key(_name(service, setting.name), "" if value.strip() == "-" else value)
+                write_key(_name(service, "place"), _place(_told_address(service, told)))
         elif setting.kind == "secret address":
             left[setting.name] = shown_address(value) if DOTS not in value else service.address
             if DOTS not in value:
@@ -65,8 +67,33 @@ def address_of(service: Service) -> str:
     return read_key(_name(service, "address"))
 
 
+def key_of(service: Service) -> str:
+    """Return the key of a service, if it was told for the place where the service is now.
+
+    A project from elsewhere may name one's own service and another address; it gets no key.
+    """
+    bound = read_key(_name(service, "place"))
+    if bound and bound != _place(address_of(service)):
+        return ""
+    return read_key(_name(service, "key"))
+
+
+def _told_address(service: Service, told: Mapping[str, str]) -> str:
+    address = told.get("address", "")
+    return address_of(service) if not address or DOTS in address else address
+
+
+def _place(address: str) -> str:
+    """Return the host and port in an address, with its scheme if it has one."""
+    scheme, parted, rest = address.rpartition("://")
+    return f"{scheme}{parted}{rest.partition('/')[0].rpartition('@')[2]}".lower()
+
+
 def options_of(service: Service, settings: tuple[Setting, ...]) -> Mapping[str, str]:
     """Return a service's options, with those that are kept apart."""
+    bound = read_key(_name(service, "place"))
+    if bound and bound != _place(address_of(service)):
+        return service.options
     kept = {setting.name: value for setting in settings if setting.kind == "secrets"
             and (value := read_key(_name(service, setting.name)))}
     return {**service.options, **kept}

@@ -25,8 +25,7 @@ from needle.practice.shelf import SHELF_FAULTS, is_away, put_away
 from needle.running.children import ChildError
 from needle.services.adapter import Setting
 from needle.services.registry import SERVICE_KINDS
-from needle.services.secrecy import DOTS, keep_secrets, options_of
-from needle.store.keys import read_key
+from needle.services.secrecy import DOTS, keep_secrets, key_of, options_of
 from needle.ui.cards import Card, button, label, panel, side_list
 from needle.ui.connect.reading import ServiceReader
 from needle.ui.editors import ChoiceEdit
@@ -256,7 +255,8 @@ class ServicesPart(QWidget):
             assert isinstance(made, QLineEdit)
             made.setText("")
             made.setEchoMode(QLineEdit.EchoMode.Password)
-            made.setPlaceholderText("unchanged" if read_key(service.id) else "none yet")
+            made.setPlaceholderText("unchanged" if key_of(service)
+                                    else "none yet for this address")
         elif setting.kind == "secrets" and options_of(service, (setting,)).get(setting.name):
             made.setPlaceholderText(f"{DOTS} kept; type anew to change, - to clear")
         return made
