@@ -1,6 +1,5 @@
 """Behind a real nginx: a Host that is rewritten, the visitor's own address, https, and a folder."""
 
-import http.client
 import shutil
 import socket
 import ssl
@@ -137,14 +136,12 @@ class ProxyTest(StallTest):
         context = ssl.create_default_context()
         authority.configure_trust(context)
         name, port = f"{self.made.address}.localhost", int(host.rpartition(":")[2])
-        connection = http.client.HTTPSConnection("127.0.0.1", port, context=context, timeout=30)
-        connection.sock = context.wrap_socket(socket.create_connection(("127.0.0.1", port)),
-                                              server_hostname=name)
-        connection.request("GET", f"/{self.made.page(PAGE).slug}", headers={"Host": name})
-        answer = connection.getresponse()
-        self.assertEqual(answer.status, 200)
-        self.assertIsNotNone(answer.getheader("strict-transport-security"))
-        connection.close()
+        with httpx.Client(verify=context, trust_env=False) as client:
+            answer = client.get(
+                f"https://127.0.0.1:{port}/{self.made.page(PAGE).slug}", headers={"Host": name},
+                extensions={"sni_hostname": name})
+        self.assertEqual(answer.status_code, 200)
+        self.assertIn("strict-transport-security", answer.headers)
 
     def test_a_second_host_leaves_the_firsts_address_alone(self) -> None:
         place = self.folder / "live" / "host.address"
