@@ -23,6 +23,7 @@ HEAD_S = 10.0
 BODY_S = 30.0
 # Beside the time above, a body may take a second for so many bytes.
 BODY_BYTES_A_S = 20_000
+# How long nobody may take anything of an answer.
 ANSWER_S = 120.0
 MOST = 4_000
 MOST_A_RANGE = 300
@@ -155,6 +156,8 @@ class _Guarded(H11Protocol):
     def _look(self) -> None:
         """Set the limit for what is awaited now."""
         cycle = self.cycle
+        if cycle is not None and not cycle.response_complete:
+            self._unlimit()
         if cycle is None or cycle.response_complete:
             if self._timer is None:
                 self._began = time.monotonic()
@@ -164,7 +167,19 @@ class _Guarded(H11Protocol):
             self._limit(max(0.0, self._began + allowed - time.monotonic()))
         else:
             self.guard.works(self)
-            self._limit(ANSWER_S)
+            self._watch_answer(0)
+
+    def _watch_answer(self, before: int) -> None:
+        """Cut a visitor who takes nothing of the answer; a slow line may take as long as it likes.
+
+        Args:
+            before: How much was left to be taken when this was looked at last.
+        """
+        left = self.transport.get_write_buffer_size()
+        if left and left == before:
+            self.cut()
+        else:
+            self._timer = self.loop.call_later(ANSWER_S, self._watch_answer, left)
 
     def _limit(self, seconds: float) -> None:
         self._unlimit()
