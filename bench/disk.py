@@ -12,7 +12,7 @@ from tests.sites import PAGE, long_page
 from bench.ratio import Ratio, median_ms
 from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import duplicate_page
-from needle.core.site.words import text
+from needle.core.values.words import text
 from needle.publish.folder import publish_folder
 from needle.store.project import Project, read_site
 

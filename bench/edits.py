@@ -14,8 +14,8 @@ from needle.app import make_app
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import delete, insert, move, set_words
 from needle.core.kinds.heading import Heading
-from needle.core.site.ids import new_id
-from needle.core.site.words import text
+from needle.core.values.ids import new_id
+from needle.core.values.words import text
 from needle.store.project import Project
 from needle.ui.session import Session
 from needle.ui.window import Window

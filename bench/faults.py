@@ -17,10 +17,10 @@ from typing import Any
 import httpx
 from tests.sites import EMAIL, FORM, NAME, PAGE, wired_site
 
-from needle.practice.addresses import practice_folder, read_address
 from needle.practice.faults import FAULTS, set_fault
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages
+from needle.running.addresses import practice_folder, read_address
 from needle.running.stand import Stand
 from needle.store.project import Project
 from needle.store.results.book import count_leads

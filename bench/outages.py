@@ -25,9 +25,9 @@ from sqlalchemy import select
 from tests.host.cluster import Cluster
 from tests.sites import EMAIL, FORM, NAME, PAGE, wired_site
 
-from needle.practice.addresses import practice_folder, read_address
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages
+from needle.running.addresses import practice_folder, read_address
 from needle.running.children import Child, ChildError
 from needle.running.stand import Stand
 from needle.store.project import Project

@@ -26,10 +26,10 @@ from needle.core.edit.pages import add_whole_page, free_name
 from needle.core.readymade.templates import TEMPLATES, page_of
 from needle.core.seeing.shapes import Found, Rect
 from needle.core.seeing.structure import read_structure
-from needle.core.site.brief import Brief
-from needle.core.site.ids import IdSource, new_id
 from needle.core.site.site import Site
 from needle.core.site.starter import starter_site
+from needle.core.values.brief import Brief
+from needle.core.values.ids import IdSource, new_id
 from needle.demo.make import make_demo
 from needle.publish.folder import publish_folder
 

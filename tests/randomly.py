@@ -22,10 +22,10 @@ from needle.core.edit.nodes import (
 from needle.core.edit.pages import change_code, set_letter_width
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.kinds import ITEM_KINDS
-from needle.core.site.ids import new_id
 from needle.core.site.site import Site
-from needle.core.site.widths import Width
-from needle.core.site.words import text
+from needle.core.values.ids import new_id
+from needle.core.values.widths import Width
+from needle.core.values.words import text
 from tests.sites import PAGE
 
 __all__ = ["KINDS_OF_EDIT", "SIDES", "STEPS", "ids", "random_edit"]

@@ -7,8 +7,11 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
-from needle.core.site.actions import OpenPopup
-from needle.core.site.form import (
+from needle.core.site.site import Page, Service, Site, Variant
+from needle.core.site.starter import starter_brand, starter_styles
+from needle.core.site.tree import Column, Popup, Row, Section
+from needle.core.values.actions import OpenPopup
+from needle.core.values.form import (
     FieldRoute,
     Form,
     FormField,
@@ -18,11 +21,8 @@ from needle.core.site.form import (
     Step,
     ThankPage,
 )
-from needle.core.site.ids import IdSource
-from needle.core.site.site import Page, Service, Site, Variant
-from needle.core.site.starter import starter_brand, starter_styles
-from needle.core.site.tree import Column, Popup, Row, Section
-from needle.core.site.words import Run, text
+from needle.core.values.ids import IdSource
+from needle.core.values.words import Run, text
 
 __all__ = ["EMAIL", "FORM", "NAME", "PAGE", "SERVICES", "THANKS", "long_page", "small_site",
            "wired_site"]

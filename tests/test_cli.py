@@ -11,7 +11,6 @@ from unittest import mock
 
 from needle.cli import main
 from needle.store.project import Project, read_site
-from tests import imports
 from tests.sites import small_site
 
 
@@ -137,8 +136,3 @@ class CliTest(unittest.TestCase):
         code = ("import sys; import needle.publish.folder, needle.store.project, needle.host.app; "
                 "sys.exit(any(name.startswith('PyQt6') for name in sys.modules))")
         self.assertEqual(subprocess.run([sys.executable, "-c", code], check=False).returncode, 0)
-
-
-class ImportTest(unittest.TestCase):
-    def test_rooms_import_inwards_only(self) -> None:
-        self.assertEqual(imports.faults(), [])

@@ -152,9 +152,9 @@ def _draft(asked: argparse.Namespace) -> int:
     from needle.core.draft.offline import OfflineWriter
     from needle.core.edit.invented import placeholders
     from needle.core.edit.pages import slug_for
-    from needle.core.site.brief import Brief
-    from needle.core.site.ids import new_id
     from needle.core.site.starter import starter_site
+    from needle.core.values.brief import Brief
+    from needle.core.values.ids import new_id
     from needle.store.files import write_atomically
     from needle.store.project import Project, ProjectError
 

@@ -10,9 +10,7 @@ import msgspec
 from lxml import etree
 from PIL import Image
 
-from needle.core.brand.mail import mail_html
 from needle.core.brand.marks import SHAPES, initials, mark_svg
-from needle.core.brand.sharing import LAYOUTS, SHARE_SIZE, share_picture
 from needle.core.colour.contrast import contrast
 from needle.core.edit.brand import (
     set_dark,
@@ -31,9 +29,11 @@ from needle.core.edit.reading import pairs_in_use, text_contrast
 from needle.core.kinds.logo import Logo
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page
+from needle.core.render.mail import mail_html
+from needle.core.render.sharing import LAYOUTS, SHARE_SIZE, share_picture
 from needle.core.render.stylesheet import brand_css
 from needle.core.site.site import Mark, Medium, ShareCard, Site
-from needle.core.site.widths import Width
+from needle.core.values.widths import Width
 from needle.store.media import EditPictures
 from tests.sites import small_site
 

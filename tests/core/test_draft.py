@@ -25,12 +25,12 @@ from needle.core.edit.texts import plain_lines, runs_of
 from needle.core.icons.drawing import icon_names
 from needle.core.images.vector import clean_svg
 from needle.core.kinds.testimonial import Testimonial
-from needle.core.site.brief import Brief
-from needle.core.site.ids import IdSource
 from needle.core.site.site import Site
 from needle.core.site.starter import starter_site
-from needle.core.site.words import text
 from needle.core.snags.finding import find_snags
+from needle.core.values.brief import Brief
+from needle.core.values.ids import IdSource
+from needle.core.values.words import text
 from tests.sites import small_site
 
 IDEAS = (

@@ -38,11 +38,11 @@ from needle.core.edit.pages import (
 )
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.kinds.divider import Divider
-from needle.core.site.form import Role
 from needle.core.site.site import Site
 from needle.core.site.tree import Column, Row, Section
-from needle.core.site.widths import Width
-from needle.core.site.words import text
+from needle.core.values.form import Role
+from needle.core.values.widths import Width
+from needle.core.values.words import text
 from tests.randomly import KINDS_OF_EDIT, SIDES, STEPS, ids, random_edit
 from tests.sites import EMAIL, FORM, PAGE, THANKS, long_page, small_site
 

@@ -10,9 +10,9 @@ from needle.core.edit.nodes import insert
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.team import Member, Team
-from needle.core.site.actions import GiveFile, GoAddress
-from needle.core.site.node import Node
-from needle.core.site.words import text
+from needle.core.values.actions import GiveFile, GoAddress
+from needle.core.values.node import Node
+from needle.core.values.words import text
 from tests.sites import small_site
 
 

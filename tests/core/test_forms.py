@@ -23,8 +23,8 @@ from needle.core.edit.tracking import add_code, delete_code, set_code, set_conse
 from needle.core.edit.wiring import Wanted, proposed_fields, route_faults
 from needle.core.leads.firing import Asked, Complaint, code_lines, firings
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts
-from needle.core.site.form import FieldRoute, Form, FormField, Only, Role
 from needle.core.site.site import Site
+from needle.core.values.form import FieldRoute, Form, FormField, Only, Role
 from needle.store.upgrading import upgraded_site
 from tests.core.test_render import context
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site

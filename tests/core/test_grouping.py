@@ -13,9 +13,9 @@ from needle.core.edit.grouping import (
 from needle.core.edit.looks import paste_look, plain_look, set_look, take_look
 from needle.core.edit.nodes import split_row
 from needle.core.edit.place import EditError, find, node_at, path_to
-from needle.core.site.look import Look
 from needle.core.site.tree import Row, children_of
-from needle.core.site.widths import Width
+from needle.core.values.look import Look
+from needle.core.values.widths import Width
 from tests.sites import PAGE, small_site
 
 

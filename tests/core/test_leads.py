@@ -12,7 +12,7 @@ from needle.core.leads.contacts import contact_card
 from needle.core.leads.export import safe_cell, to_csv
 from needle.core.leads.importing import LeadFileError, read_leads
 from needle.core.leads.robots import Evidence, is_robot, robot_signs
-from needle.core.site.form import Form, FormField, Only, Role, Step
+from needle.core.values.form import Form, FormField, Only, Role, Step
 
 FORM = Form(id="f", name="F", fields=(
     FormField(id="n", role=Role.NAME, label="Name", required=True),

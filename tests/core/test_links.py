@@ -20,10 +20,10 @@ from needle.core.edit.pages import add_page
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import plain_lines
 from needle.core.kinds.heading import Heading
-from needle.core.site.actions import OpenPopup
 from needle.core.site.site import Site
 from needle.core.site.tree import Section, walk
-from needle.core.site.words import text
+from needle.core.values.actions import OpenPopup
+from needle.core.values.words import text
 from tests.sites import PAGE, small_site
 
 

@@ -4,7 +4,8 @@ from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import move, set_field, set_hidden
 from needle.core.edit.outline import node_words, outline_top
 from needle.core.render.context import Context
-from needle.core.site.actions import (
+from needle.core.site.site import Site
+from needle.core.values.actions import (
     ClosePopup,
     Dial,
     GoAddress,
@@ -13,8 +14,7 @@ from needle.core.site.actions import (
     OpenPopup,
     Write,
 )
-from needle.core.site.site import Site
-from needle.core.site.widths import Width
+from needle.core.values.widths import Width
 from needle.store.media import EditPictures
 from tests.sites import THANKS, small_site
 

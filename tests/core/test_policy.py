@@ -13,7 +13,7 @@ from needle.core.render.context import Context
 from needle.core.render.ownrules import css_faults, sound_css
 from needle.core.render.policy import named_hosts, open_host, page_policy, reaching
 from needle.core.site.site import Code
-from needle.core.site.tracking import TrackingCode
+from needle.core.values.tracking import TrackingCode
 from needle.store.media import PublishedPictures
 from tests.sites import small_site
 

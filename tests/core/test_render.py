@@ -9,15 +9,15 @@ from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import set_field, set_hidden, set_words
 from needle.core.edit.patches import patches
 from needle.core.kinds import ITEM_KINDS
+from needle.core.markup.markup import safe_address
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, edit_page, live_body, live_page, runtime_parts
-from needle.core.render.markup import safe_address
 from needle.core.render.stylesheet import look_css, page_css
-from needle.core.site.actions import Dial, GoAddress, GoPage, Write
-from needle.core.site.look import Look
 from needle.core.site.site import Site
-from needle.core.site.widths import Width
-from needle.core.site.words import Run, text
+from needle.core.values.actions import Dial, GoAddress, GoPage, Write
+from needle.core.values.look import Look
+from needle.core.values.widths import Width
+from needle.core.values.words import Run, text
 from needle.store.media import EditPictures, PublishedPictures
 from tests.sites import PAGE, THANKS, long_page, small_site
 

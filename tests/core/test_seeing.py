@@ -14,9 +14,9 @@ from needle.core.seeing.building import build_sections
 from needle.core.seeing.measuring import area_colour, letter_size, nearest_colour, snapped
 from needle.core.seeing.shapes import Band, Found, Rect, TextBlock
 from needle.core.seeing.structure import read_structure
-from needle.core.site.ids import IdSource
 from needle.core.site.starter import starter_brand
-from needle.core.site.styletable import TABLE
+from needle.core.values.ids import IdSource
+from needle.core.values.styletable import TABLE
 from tests.sites import small_site
 
 INK, PAPER, MIST, MAIN = "#14211d", "#ffffff", "#eef2f0", "#0e6b54"

@@ -27,10 +27,10 @@ from needle.core.render.context import Context
 from needle.core.render.document import Assets, edit_page, live_body, live_page, runtime_parts
 from needle.core.render.ownrules import css_faults, sound_css
 from needle.core.render.stylesheet import page_css
-from needle.core.site.ids import IdSource
 from needle.core.site.site import Code, Page, Site
 from needle.core.site.tree import walk
 from needle.core.snags.finding import find_snags
+from needle.core.values.ids import IdSource
 from needle.store.media import EditPictures, PublishedPictures
 from tests.core.test_render import context
 from tests.sites import PAGE, THANKS, small_site

@@ -9,11 +9,11 @@ from needle.core.edit.pages import delete_page, set_page
 from needle.core.edit.whole import set_brief
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.picture import Picture
-from needle.core.site.actions import GoPage, GoSection, OpenPopup
 from needle.core.site.site import Medium, Site
-from needle.core.site.widths import Width
-from needle.core.site.words import Run
 from needle.core.snags.finding import find_snags
+from needle.core.values.actions import GoPage, GoSection, OpenPopup
+from needle.core.values.widths import Width
+from needle.core.values.words import Run
 from tests.sites import FORM, PAGE, THANKS, small_site
 
 

@@ -5,12 +5,12 @@ import unittest
 import msgspec
 
 from needle.core.kinds.heading import Heading
-from needle.core.site.brand import Swatch
-from needle.core.site.look import Look
-from needle.core.site.media import Font, Medium
 from needle.core.site.site import Page, Site, TextStyle, Variant
-from needle.core.site.strict import Strict, StrictError, rules_of
 from needle.core.site.tree import Popup, Section
+from needle.core.values.brand import Swatch
+from needle.core.values.look import Look
+from needle.core.values.media import Font, Medium
+from needle.core.values.strict import Strict, StrictError, rules_of
 from tests.sites import small_site
 
 

@@ -1,9 +1,9 @@
 import unittest
 
 from needle.core.render.holders import KINDS
-from needle.core.site.look import Look
-from needle.core.site.styletable import PROPERTIES, TABLE, look_faults, measured
-from needle.core.site.widths import Width
+from needle.core.values.look import Look
+from needle.core.values.styletable import PROPERTIES, TABLE, look_faults, measured
+from needle.core.values.widths import Width
 
 
 class StyleTableTest(unittest.TestCase):

@@ -10,7 +10,7 @@ from needle.core.edit.texts import plain_lines, read_lines
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
-from needle.core.site.words import Run, plain, text, tidy
+from needle.core.values.words import Run, plain, text, tidy
 from needle.core.wording.finding import (
     Search,
     find_hits,

@@ -3,7 +3,7 @@ import unittest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from needle.core.site.words import Run, joined, marked, plain, respell, text, tidy
+from needle.core.values.words import Run, joined, marked, plain, respell, text, tidy
 
 RUNS = st.lists(st.builds(Run, st.text(max_size=8), strong=st.booleans(), emphasis=st.booleans(),
                           link=st.sampled_from(["", "https://a.example"])), max_size=5)

@@ -12,10 +12,10 @@ import httpx
 from needle.core.site.site import Site
 from needle.host.clock import now_ms
 from needle.host.visitors import VISITOR_COOKIE
-from needle.practice.addresses import practice_folder, read_address
 from needle.practice.faults import set_fault
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages
+from needle.running.addresses import practice_folder, read_address
 from needle.running.stand import Stand
 from needle.store.project import Project
 from needle.store.results.tables import open_results

@@ -25,9 +25,9 @@ from needle.core.edit.pages import duplicate_page, set_slug
 from needle.core.edit.tracking import add_code, set_code, set_consent
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.spacer import Spacer
-from needle.core.site.actions import CountGoal, OpenPopup
 from needle.core.site.site import Medium, Site
-from needle.core.site.widths import Width
+from needle.core.values.actions import CountGoal, OpenPopup
+from needle.core.values.widths import Width
 from needle.publish.live import send_pages
 from needle.store.project import Project
 from needle.store.results.book import Filter, list_leads

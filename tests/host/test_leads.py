@@ -4,9 +4,9 @@ import time
 
 from needle.core.edit.pages import split_page
 from needle.core.site.site import Site
-from needle.practice.addresses import practice_folder
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages, take_off
+from needle.running.addresses import practice_folder
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts
 from needle.store.results.tables import outbox

@@ -17,14 +17,14 @@ import msgspec
 from sqlalchemy import event
 
 from needle.core.edit.forms import change_form
-from needle.core.site.form import Confirmation, FormField, Letter, Role
 from needle.core.site.site import Medium, Site
+from needle.core.values.form import Confirmation, FormField, Letter, Role
 from needle.host.keeping import Keeper, NotKeptError
-from needle.practice.addresses import practice_folder, read_address
 from needle.practice.contacts import BOOKS
 from needle.practice.faults import FAULTS
 from needle.practice.mailbox import messages
 from needle.practice.shelf import put_away
+from needle.running.addresses import practice_folder, read_address
 from needle.services.adapter import Access, Parcel, ServiceError
 from needle.services.contacts import AddressBooks
 from needle.services.files import LeadFile

@@ -29,7 +29,7 @@ from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page
 from needle.core.render.ownrules import css_faults, sound_css
 from needle.core.render.policy import page_policy
-from needle.core.site.strict import StrictError
+from needle.core.values.strict import StrictError
 from needle.core.wording.pasted import items_from_html, items_from_words
 from needle.demo.make import make_demo
 from needle.host.app import make_app

@@ -13,7 +13,7 @@ from typing import Any
 import msgspec
 
 from needle.core.site.site import Font, Medium, Site
-from needle.core.site.strict import Strict, StrictError, rules_of
+from needle.core.values.strict import Strict, StrictError, rules_of
 from needle.demo.make import make_demo
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.headers import APACHE_FILE, NGINX_FILE

@@ -9,8 +9,8 @@ from concurrent.futures import ThreadPoolExecutor
 import httpx
 import msgspec
 
-from needle.core.site.form import Confirmation, FormField, Letter, Role
 from needle.core.site.site import Medium
+from needle.core.values.form import Confirmation, FormField, Letter, Role
 from needle.host.visitors import SEEN_COOKIE, VISITOR_COOKIE
 from needle.publish.live import live_folder
 from needle.store.results.book import Filter, list_leads

@@ -9,10 +9,10 @@ from pathlib import Path
 
 import httpx
 
-from needle.practice.addresses import read_address
 from needle.practice.faults import read_fault, set_fault
 from needle.practice.mailbox import messages
 from needle.practice.mailing import LISTS, make_app
+from needle.running.addresses import read_address
 from needle.running.children import Child, ChildError
 
 

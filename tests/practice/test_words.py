@@ -8,7 +8,7 @@ from unittest import mock
 import httpx
 
 from needle.core.draft.copy import Wish, WriterError
-from needle.core.site.brief import Brief
+from needle.core.values.brief import Brief
 from needle.practice.words import WORD_FAULTS
 from needle.running.children import Child
 from needle.services.words import ChatWriter

@@ -15,8 +15,8 @@ from needle.core.edit.nodes import insert, set_field
 from needle.core.edit.pages import set_page
 from needle.core.kinds.logo import Logo
 from needle.core.kinds.picture import Picture
-from needle.core.site.actions import GiveFile
 from needle.core.site.site import Mark, Site
+from needle.core.values.actions import GiveFile
 from needle.publish.folder import publish_folder
 from needle.publish.live import read_live, send_pages
 from needle.store.media import import_file, import_picture, keep_font

@@ -12,10 +12,10 @@ from needle.core.edit.nodes import delete, duplicate, insert, nudge, set_words
 from needle.core.edit.pages import set_page, set_slug, split_page
 from needle.core.kinds import ITEM_KINDS
 from needle.core.site.site import Site
-from needle.core.site.words import Run, text
 from needle.core.type.faces import FACES, nearest_face
 from needle.core.type.subset import subset_woff2
-from needle.core.type.usage import faces_used, letters_used
+from needle.core.values.words import Run, text
+from needle.core.wording.lettering import faces_used, letters_used
 from needle.host.visitors import device_of, source_of, variant_for, visitor_id
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.live import LivePage, LiveVariant, read_live, read_sent, send_pages, take_off

@@ -24,9 +24,9 @@ from needle.core.readymade.templates import (
 )
 from needle.core.render.context import Context
 from needle.core.render.document import live_body
-from needle.core.site.ids import IdSource, new_id
 from needle.core.site.site import Page
 from needle.core.site.starter import starter_site
+from needle.core.values.ids import IdSource, new_id
 from needle.store.media import EditPictures, import_picture
 from needle.store.packages import PackageError, read_package, take_package, write_package
 from tests.sites import PAGE, small_site

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import add_page, delete_page, rename_page, set_slug, split_page
 from needle.core.site.site import Site
-from needle.core.site.words import text
+from needle.core.values.words import text
 from needle.store.project import Project, ProjectError, json_schema, read_site
 from tests.randomly import STEPS, random_edit
 from tests.sites import PAGE, THANKS, small_site

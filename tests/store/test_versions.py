@@ -6,7 +6,7 @@ from pathlib import Path
 
 from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import add_page, delete_page
-from needle.core.site.words import text
+from needle.core.values.words import text
 from needle.store.versions import Versions, VersionsError
 from tests.sites import PAGE, THANKS, long_page, small_site
 

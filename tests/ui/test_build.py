@@ -5,8 +5,8 @@ from PyQt6.QtTest import QTest
 
 from needle.core.edit.nodes import set_words
 from needle.core.edit.texts import plain_lines
-from needle.core.site.widths import Width
-from needle.core.site.words import text
+from needle.core.values.widths import Width
+from needle.core.values.words import text
 from tests.ui.desk import APP, DeskTest
 
 CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModifier

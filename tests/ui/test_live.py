@@ -14,7 +14,7 @@ from needle.core.edit.pages import set_slug
 from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import node_css
 from needle.core.site.site import Site
-from needle.core.site.words import Run, text
+from needle.core.values.words import Run, text
 from needle.ui.build.live.view import NODE_MIME, LiveView
 from tests.randomly import KINDS_OF_EDIT, SIDES, random_edit
 from tests.sites import EMAIL, FORM, THANKS, long_page, small_site

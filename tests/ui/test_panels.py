@@ -13,13 +13,13 @@ from needle.core.edit.links import linked_uses
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import set_words
 from needle.core.edit.texts import plain_lines
-from needle.core.site.actions import CountGoal, OpenPopup
-from needle.core.site.look import Look
 from needle.core.site.site import Site
 from needle.core.site.tree import Section
-from needle.core.site.widths import Width
-from needle.core.site.words import text
 from needle.core.snags.finding import find_snags
+from needle.core.values.actions import CountGoal, OpenPopup
+from needle.core.values.look import Look
+from needle.core.values.widths import Width
+from needle.core.values.words import text
 from needle.core.wording.markdown import markdown_of
 from needle.store.project import read_site
 from needle.ui.build.versions import first_difference

@@ -12,7 +12,7 @@ from PyQt6.QtTest import QAbstractItemModelTester, QTest
 
 from needle.core.edit.nodes import set_words
 from needle.core.site.starter import starter_brand
-from needle.core.site.words import text
+from needle.core.values.words import text
 from needle.store.project import Project, ProjectError, read_site
 from needle.ui.build.scriptmodel import ScriptModel
 from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, NumberEdit, Segments, WordsEdit

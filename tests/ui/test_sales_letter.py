@@ -14,11 +14,11 @@ from needle.core.kinds.button import Button
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.testimonial import Testimonial
 from needle.core.kinds.video import Video
-from needle.core.site.actions import OpenPopup
 from needle.core.site.site import Site
 from needle.core.site.starter import starter_site
 from needle.core.site.tree import children_of
 from needle.core.snags.finding import find_snags
+from needle.core.values.actions import OpenPopup
 from tests.ui.desk import APP, DeskTest
 
 LEFT = Qt.MouseButton.LeftButton

@@ -22,8 +22,8 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.forms import add_field, add_step
 from needle.core.edit.nodes import set_field
 from needle.core.edit.pages import split_page
-from needle.core.site.form import FieldRoute, Only, Role, ShowMessage, ThankPage
 from needle.core.site.site import Site
+from needle.core.values.form import FieldRoute, Only, Role, ShowMessage, ThankPage
 from needle.publish.live import read_live
 from needle.store.keys import read_key
 from needle.store.results.book import Filter

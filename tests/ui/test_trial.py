@@ -2,10 +2,10 @@
 
 from needle.core.edit.tracking import add_code, set_code, set_consent
 from needle.core.site.site import Site
-from needle.practice.addresses import practice_folder
 from needle.practice.faults import set_fault
 from needle.practice.mailbox import messages
 from needle.publish.live import send_pages
+from needle.running.addresses import practice_folder
 from needle.running.stand import Stand
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts

@@ -6,9 +6,9 @@ from typing import Any
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
-from needle.core.site.actions import ClosePopup, GoPage, OpenPopup
 from needle.core.site.site import Site
-from needle.core.site.widths import Width
+from needle.core.values.actions import ClosePopup, GoPage, OpenPopup
+from needle.core.values.widths import Width
 from tests.sites import THANKS, long_page
 from tests.ui.desk import DeskTest
 

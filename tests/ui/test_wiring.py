@@ -10,10 +10,10 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QToolButton
 
 from needle.core.edit.nodes import set_field
-from needle.core.site.form import Only
+from needle.core.values.form import Only
 from needle.host.clock import now_ms
-from needle.practice.addresses import practice_folder, read_address
 from needle.publish.live import send_pages
+from needle.running.addresses import practice_folder, read_address
 from needle.running.stand import Stand
 from needle.store.seals import Seals
 from tests.host.stall import BROWSER

@@ -10,13 +10,13 @@ from needle.core.kinds.questions import Answered, Questions
 from needle.core.kinds.team import Member, Team
 from needle.core.kinds.testimonial import Testimonial
 from needle.core.kinds.video import Video
-from needle.core.readymade.parts import Parts, Values
-from needle.core.site.actions import OpenPopup, PlayVideo
-from needle.core.site.form import Form
-from needle.core.site.ids import Id
+from needle.core.site.parts import Parts, Values
 from needle.core.site.site import Medium, Page, Variant
 from needle.core.site.tree import Column, Popup, Section
-from needle.core.site.words import Text, text
+from needle.core.values.actions import OpenPopup, PlayVideo
+from needle.core.values.form import Form
+from needle.core.values.ids import Id
+from needle.core.values.words import Text, text
 
 __all__ = ["course_page"]
 

@@ -1,6 +1,7 @@
 """The demo's forms and services: what Quillmoor asks, and who hears of it."""
 
-from needle.core.site.form import (
+from needle.core.site.site import Service
+from needle.core.values.form import (
     FieldRoute,
     Form,
     FormField,
@@ -12,9 +13,8 @@ from needle.core.site.form import (
     Step,
     ThankPage,
 )
-from needle.core.site.ids import Id, IdSource
-from needle.core.site.site import Service
-from needle.core.site.tracking import TrackingCode
+from needle.core.values.ids import Id, IdSource
+from needle.core.values.tracking import TrackingCode
 
 __all__ = ["DemoForms"]
 

@@ -6,8 +6,8 @@ from pathlib import Path
 
 import msgspec
 
-from needle.core.site.ids import IdSource
 from needle.core.site.site import Medium
+from needle.core.values.ids import IdSource
 from needle.demo.results import TEST_DAYS, fill_results
 from needle.demo.site import as_it_was_sent, demo_site
 from needle.publish.live import send_pages

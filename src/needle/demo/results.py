@@ -8,8 +8,8 @@ from pathlib import Path
 import numpy as np
 from sqlalchemy import insert
 
-from needle.core.site.form import Form, Role
 from needle.core.site.site import Page, Site
+from needle.core.values.form import Form, Role
 from needle.store.results.tables import leads, open_results, outbox, visits
 
 __all__ = ["TEST_DAYS", "fill_results"]

@@ -9,7 +9,7 @@ from typing import Any
 from needle.core.edit.nodes import set_words
 from needle.core.render.context import Context
 from needle.core.site.tree import walk
-from needle.core.site.words import text
+from needle.core.values.words import text
 from needle.store.media import EditPictures
 
 __all__ = ["make_shots"]

@@ -12,15 +12,15 @@ from needle.core.kinds.logo import Logo
 from needle.core.kinds.menu import Menu
 from needle.core.kinds.questions import Answered, Questions
 from needle.core.kinds.testimonial import Testimonial
-from needle.core.readymade.parts import Parts
-from needle.core.site.actions import GoPage, GoSection, OpenPopup
-from needle.core.site.ids import Id, IdSource
-from needle.core.site.look import Look
+from needle.core.site.parts import Parts
 from needle.core.site.site import Brand, Brief, Kept, Medium, Page, Site, Swatch, Variant
 from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
-from needle.core.site.widths import Width
-from needle.core.site.words import Run, text
+from needle.core.values.actions import GoPage, GoSection, OpenPopup
+from needle.core.values.ids import Id, IdSource
+from needle.core.values.look import Look
+from needle.core.values.widths import Width
+from needle.core.values.words import Run, text
 from needle.demo.course import course_page
 from needle.demo.forms import DemoForms
 

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 from needle.core.leads.attachments import SentFile, tidy_name
-from needle.core.site.form import Form, Role
+from needle.core.values.form import Form, Role
 from needle.store.files import write_atomically
 from needle.store.results.attached import drop_attached
 

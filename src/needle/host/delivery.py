@@ -14,9 +14,9 @@ from typing import Any
 import anyio.to_thread
 from sqlalchemy import Engine, select
 
-from needle.core.site.form import FieldRoute, Form, NoticeRoute, Role
-from needle.core.site.ids import Id
 from needle.core.site.site import Service
+from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
+from needle.core.values.ids import Id
 from needle.host.letters import confirmation_letter, notice_letter, promised_letter
 from needle.publish.live import Live
 from needle.services.adapter import Adapter, Parcel, ServiceError

@@ -13,9 +13,9 @@ from starlette.routing import Route
 
 from needle.core.leads.checking import Checked, check_answers
 from needle.core.leads.robots import Sign, is_robot
-from needle.core.render.markup import safe_address
-from needle.core.site.form import Form, Role, ShowMessage, ThankAddress, ThankPage
-from needle.core.site.ids import Id
+from needle.core.markup.markup import safe_address
+from needle.core.values.form import Form, Role, ShowMessage, ThankAddress, ThankPage
+from needle.core.values.ids import Id
 from needle.host.answers import said, word
 from needle.host.attaching import KeptFiles, drop_files, keep_files
 from needle.host.clock import now_ms

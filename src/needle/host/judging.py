@@ -10,7 +10,7 @@ from starlette.responses import JSONResponse, Response
 from needle.core.leads.checking import Checked
 from needle.core.leads.robots import Evidence, Sign, robot_signs
 from needle.core.render.document import runtime_script
-from needle.core.site.form import Form, Role
+from needle.core.values.form import Form, Role
 from needle.host.answers import work_page
 from needle.host.clock import now_ms
 from needle.host.ranges import Ranges

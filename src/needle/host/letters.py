@@ -5,8 +5,8 @@ from email.message import EmailMessage
 from email.utils import formatdate, parseaddr
 from pathlib import Path
 
-from needle.core.brand.mail import mail_html
-from needle.core.site.form import Confirmation, Letter
+from needle.core.render.mail import mail_html
+from needle.core.values.form import Confirmation, Letter
 from needle.publish.live import Live
 from needle.store.paths import read_below
 

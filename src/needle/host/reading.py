@@ -13,7 +13,7 @@ from starlette.requests import ClientDisconnect, Request
 
 from needle.core.leads.attachments import LARGEST_KB, SentFile
 from needle.core.leads.storable import storable
-from needle.core.site.form import Form, Role
+from needle.core.values.form import Form, Role
 from needle.host.oddities import fields_of, first_values
 
 __all__ = ["LONGEST_BODY", "LONGEST_WITH_FILES", "Posted", "read_post"]

@@ -21,8 +21,8 @@ import trustme
 from aiosmtpd.controller import Controller
 from aiosmtpd.smtp import SMTP, AuthResult, Envelope, LoginPassword, Session
 
-from needle.practice.addresses import read_address, write_address
 from needle.practice.faults import read_fault
+from needle.running.addresses import read_address, write_address
 from needle.running.serving import announce, end_with_parent
 from needle.store.files import write_atomically
 

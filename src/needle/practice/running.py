@@ -7,7 +7,7 @@ from pathlib import Path
 
 from starlette.applications import Starlette
 
-from needle.practice.addresses import read_address, write_address
+from needle.running.addresses import read_address, write_address
 from needle.running.serving import bound_socket, serve
 
 __all__ = ["run_practice"]

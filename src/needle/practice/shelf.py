@@ -2,14 +2,11 @@
 
 from pathlib import Path
 
-__all__ = ["SHELF_FAULTS", "is_away", "put_away", "shelf_file"]
+from needle.running.addresses import shelf_file
+
+__all__ = ["SHELF_FAULTS", "is_away", "put_away"]
 
 SHELF_FAULTS = {"none": "works", "down": "cannot be written"}
-
-
-def shelf_file(folder: Path) -> Path:
-    """Return the practice file in its folder."""
-    return folder / "leads.csv"
 
 
 def is_away(folder: Path) -> bool:

@@ -8,8 +8,8 @@ from pathlib import Path
 
 from fontTools.ttLib import TTLibError
 
-from needle.core.site.ids import Id
 from needle.core.site.site import Site
+from needle.core.values.ids import Id
 from needle.publish.headers import server_files
 from needle.publish.rendering import Rendered, Renderer
 

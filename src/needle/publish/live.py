@@ -13,10 +13,10 @@ import msgspec
 
 from needle.core.edit.changes import Sent, as_sent
 from needle.core.kinds.formbox import FormBox
-from needle.core.site.form import Form
-from needle.core.site.ids import Id, OwnId
 from needle.core.site.site import Page, Service, Site
-from needle.core.site.strict import Address, Slug, Strict, VariantKey, strict_meta
+from needle.core.values.form import Form
+from needle.core.values.ids import Id, OwnId
+from needle.core.values.strict import Address, Slug, Strict, VariantKey, strict_meta
 from needle.publish.folder import Progress, PublishError, rendered, write_rendered
 from needle.publish.rendering import Rendered, Renderer, page_file
 from needle.store.files import write_atomically

@@ -9,16 +9,17 @@ from pathlib import Path
 import msgspec
 
 from needle.core.brand.marks import mark_address
-from needle.core.brand.sharing import share_picture
-from needle.core.render.context import Context, Mode
+from needle.core.markup.surroundings import Mode
+from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
 from needle.core.render.policy import page_policy
+from needle.core.render.sharing import share_picture
 from needle.core.render.stylesheet import font_rule
-from needle.core.site.ids import Id
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.type.faces import Face
 from needle.core.type.subset import subset_woff2
-from needle.core.type.usage import faces_used, letters_used
+from needle.core.values.ids import Id
+from needle.core.wording.lettering import faces_used, letters_used
 from needle.store.files import write_atomically
 from needle.store.media import PublishedPictures, rendition_bytes
 from needle.store.trust import allowed_only

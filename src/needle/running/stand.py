@@ -4,7 +4,7 @@ from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
-from needle.practice.addresses import practice_folder
+from needle.running.addresses import practice_folder
 from needle.running.children import Child, ChildError
 
 __all__ = ["PRACTICE_KINDS", "Stand"]

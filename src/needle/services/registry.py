@@ -5,8 +5,7 @@ from dataclasses import dataclass
 from pathlib import Path
 
 from needle.core.site.site import Service
-from needle.practice.addresses import practice_folder, read_address
-from needle.practice.shelf import shelf_file
+from needle.running.addresses import practice_folder, read_address, shelf_file
 from needle.services import contacts, files, hooks, lists, mail
 from needle.services.adapter import Access, Adapter, Setting
 from needle.services.secrecy import address_of, key_of, options_of
@@ -25,7 +24,7 @@ class ServiceKind:
         make: Makes its client.
         has_targets: It has lists or books to choose from.
         free_fields: It takes fields of any name.
-        practice: The module of the stand-in that ships; empty where a file is all it takes.
+        is_file: It is a file and no process; so is its stand-in.
     """
 
     label: str
@@ -34,23 +33,20 @@ class ServiceKind:
     make: Callable[[Access], Adapter]
     has_targets: bool
     free_fields: bool
-    practice: str
+    is_file: bool = False
 
 
 SERVICE_KINDS: Mapping[str, ServiceKind] = {
     "list": ServiceKind("Mailing list", "Each lead becomes a member of a list.",
-                        lists.SETTINGS, lists.MailingList, True, False,
-                        "needle.practice.mailing"),
+                        lists.SETTINGS, lists.MailingList, True, False),
     "mail": ServiceKind("E-mail", "Notices to you and letters to visitors, by SMTP.",
-                        mail.SETTINGS, mail.MailServer, False, False,
-                        "needle.practice.mailbox"),
+                        mail.SETTINGS, mail.MailServer, False, False),
     "hook": ServiceKind("Web hook", "Each lead is posted to an address of yours, signed.",
-                        hooks.SETTINGS, hooks.WebHook, False, True, "needle.practice.ledger"),
+                        hooks.SETTINGS, hooks.WebHook, False, True),
     "file": ServiceKind("File", "Each lead is a line in a CSV or JSON Lines file.",
-                        files.SETTINGS, files.LeadFile, False, True, ""),
+                        files.SETTINGS, files.LeadFile, False, True, is_file=True),
     "contacts": ServiceKind("Address book", "Each person is a contact, over CardDAV.",
-                            contacts.SETTINGS, contacts.AddressBooks, True, False,
-                            "needle.practice.contacts"),
+                            contacts.SETTINGS, contacts.AddressBooks, True, False),
 }
 
 
@@ -59,7 +55,7 @@ def adapter_for(project: Path, service: Service) -> Adapter | None:
     kind = SERVICE_KINDS.get(service.does)
     if kind is None:
         return None
-    if service.practice and not kind.practice:
+    if service.practice and kind.is_file:
         place = shelf_file(practice_folder(project, service.does))
         return kind.make(Access(service.name, str(place), folder=project))
     if service.practice:

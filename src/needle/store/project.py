@@ -12,7 +12,7 @@ from needle.core.edit.doubles import doubled_ids
 from needle.core.edit.outsidecode import OutsideCode, codes_in, codes_on_page
 from needle.core.edit.pages import slug_fault
 from needle.core.site.site import SCHEMA, Page, Site
-from needle.core.site.strict import PageFile, Strict
+from needle.core.values.strict import PageFile, Strict
 from needle.store.files import sweep, write_atomically
 from needle.store.paths import read_below, strange_parts
 from needle.store.trust import mark_foreign, own

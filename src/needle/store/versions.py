@@ -11,8 +11,8 @@ from pathlib import Path
 import msgspec
 import zstandard
 
-from needle.core.site.ids import Id
 from needle.core.site.site import Page, Site
+from needle.core.values.ids import Id
 from needle.store.kept import put_aside
 from needle.store.upgrading import upgraded_site
 

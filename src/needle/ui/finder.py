@@ -12,7 +12,7 @@ from needle.core.edit.outline import node_words
 from needle.core.edit.texts import texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
-from needle.core.site.styletable import PROPERTIES
+from needle.core.values.styletable import PROPERTIES
 from needle.store.media import EditPictures
 from needle.ui.commands import Command
 from needle.ui.session import Session

@@ -10,8 +10,8 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.edit.changes import Sent, as_sent, changes_since
 from needle.core.progress import Results
-from needle.core.site.ids import Id
 from needle.core.site.site import Page
+from needle.core.values.ids import Id
 from needle.publish.live import Live, LiveError, LivePage, live_folder, read_live, read_sent
 from needle.running.stand import Stand
 from needle.store.results.book import count_leads

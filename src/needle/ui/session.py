@@ -14,12 +14,12 @@ from needle.core.edit.history import History
 from needle.core.edit.links import follow_links
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.render.context import Context
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, Variant
-from needle.core.site.strict import StrictError
 from needle.core.site.tree import Popup
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.strict import StrictError
+from needle.core.values.widths import Width
 from needle.store.media import EditPictures
 from needle.store.project import Project, ProjectError
 from needle.store.versions import Versions, VersionsError, begin_again

@@ -30,7 +30,9 @@ from needle.core.render.context import Context
 from needle.core.render.document import live_body, runtime_parts
 from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import page_css
-from needle.core.site.actions import (
+from needle.core.site.site import Medium, Site
+from needle.core.snags.finding import find_snags
+from needle.core.values.actions import (
     CountGoal,
     GoSection,
     HidePart,
@@ -38,10 +40,8 @@ from needle.core.site.actions import (
     PlayVideo,
     ShowPart,
 )
-from needle.core.site.node import Item
-from needle.core.site.site import Medium, Site
-from needle.core.site.words import Run, text
-from needle.core.snags.finding import find_snags
+from needle.core.values.node import Item
+from needle.core.values.words import Run, text
 from needle.store.media import EditPictures, PublishedPictures
 from tests.core.test_render import context
 from tests.sites import THANKS, small_site

@@ -3,17 +3,29 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Protocol
 from urllib.parse import quote
 
 from needle.core.brand.letters import outline
 from needle.core.colour.palette import best_on
-from needle.core.type.faces import FACES, nearest_face
+from needle.core.type.faces import FACES, Lettered, nearest_face
+from needle.core.values.brand import Brand
 
-if TYPE_CHECKING:
-    from needle.core.site.site import Site
+__all__ = ["SHAPES", "Branded", "Shape", "initials", "mark_address", "mark_svg"]
 
-__all__ = ["SHAPES", "Shape", "initials", "mark_address", "mark_svg"]
+
+class Branded(Lettered, Protocol):
+    """What a sign is drawn from: a site."""
+
+    @property
+    def name(self) -> str:
+        """What the sign stands for."""
+        ...
+
+    @property
+    def brand(self) -> Brand:
+        """Its colours, its type and the sign as it was chosen."""
+        ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,7 +85,7 @@ def initials(name: str) -> str:
     return "".join(word[0].upper() for word in words[:2])
 
 
-def mark_svg(site: "Site", media: Path | None = None, size: int = 64,
+def mark_svg(site: Branded, media: Path | None = None, size: int = 64,
              inline: bool = False) -> str:
     """Return the drawn sign of a site.
 
@@ -107,7 +119,7 @@ def _path(ink: str, data: str) -> str:
     return f'<path fill="{ink}" d="{data}"/>'
 
 
-def _inks(site: "Site", inline: bool) -> dict[str, str]:
+def _inks(site: Branded, inline: bool) -> dict[str, str]:
     if inline:
         return {"main": "var(--c-main)", "accent": "var(--c-accent)",
                 "on_main": "var(--main-on_main,var(--c-on_main))"}
@@ -117,6 +129,6 @@ def _inks(site: "Site", inline: bool) -> dict[str, str]:
             "on_main": best_on(main, (colours.get("on_main", "#ffffff"),))}
 
 
-def mark_address(site: "Site", media: Path | None = None) -> str:
+def mark_address(site: Branded, media: Path | None = None) -> str:
     """Return the sign as an address that holds it whole, for the icon in a browser's tab."""
     return "data:image/svg+xml," + quote(mark_svg(site, media).replace('"', "'"), safe="")

@@ -5,7 +5,7 @@ from typing import Protocol
 
 import msgspec
 
-from needle.core.site.brief import Brief
+from needle.core.values.brief import Brief
 
 __all__ = ["Copy", "Offered", "Point", "Said", "Wish", "Writer", "WriterError", "copy_faults"]
 

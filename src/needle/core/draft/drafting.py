@@ -14,9 +14,9 @@ from needle.core.draft.looks import LookChoices
 from needle.core.draft.pages import PageDraft
 from needle.core.edit.brand import set_mark, set_palette, set_scale, set_typefaces
 from needle.core.edit.pages import free_slug
-from needle.core.site.form import Form, FormField, Role, ThankPage
-from needle.core.site.ids import Id, IdSource
 from needle.core.site.site import Medium, Page, Site
+from needle.core.values.form import Form, FormField, Role, ThankPage
+from needle.core.values.ids import Id, IdSource
 
 __all__ = ["Drafted", "Picks", "draft_site"]
 

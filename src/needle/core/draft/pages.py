@@ -12,13 +12,13 @@ from needle.core.kinds.logo import Logo
 from needle.core.kinds.prices import Offer, Prices
 from needle.core.kinds.questions import Answered, Questions
 from needle.core.kinds.testimonial import Testimonial
-from needle.core.readymade.parts import Parts, Values
-from needle.core.site.actions import GoPage, GoSection
-from needle.core.site.ids import Id, IdSource
-from needle.core.site.node import Item
+from needle.core.site.parts import Parts, Values
 from needle.core.site.site import Page, Variant
 from needle.core.site.tree import Column, Row, Section
-from needle.core.site.words import Run
+from needle.core.values.actions import GoPage, GoSection
+from needle.core.values.ids import Id, IdSource
+from needle.core.values.node import Item
+from needle.core.values.words import Run
 
 __all__ = ["PageDraft"]
 

@@ -7,12 +7,12 @@ import msgspec
 from needle.core.colour.palette import ROLES, best_on, palette_of
 from needle.core.edit.everywhere import map_nodes
 from needle.core.edit.place import EditError
-from needle.core.site.brand import Brand, Mark, ShareCard, Swatch
-from needle.core.site.look import Look, Value
-from needle.core.site.node import Node
 from needle.core.site.site import Site
-from needle.core.site.styletable import TABLE
 from needle.core.site.tree import Column, Row, Section
+from needle.core.values.brand import Brand, Mark, ShareCard, Swatch
+from needle.core.values.look import Look, Value
+from needle.core.values.node import Node
+from needle.core.values.styletable import TABLE
 
 __all__ = ["SCALE", "set_dark", "set_mark", "set_palette", "set_room", "set_scale",
            "set_share_card", "set_swatch", "set_typefaces", "suggest_palette"]

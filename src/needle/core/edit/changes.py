@@ -5,11 +5,11 @@ from collections.abc import Iterator, Sequence
 import msgspec
 
 from needle.core.render.holders import kind_of
-from needle.core.site.form import Form
-from needle.core.site.node import Node
 from needle.core.site.site import Brand, Code, Page, Site, TextStyle, Variant
-from needle.core.site.tracking import Consent, TrackingCode
 from needle.core.site.tree import Section, walk
+from needle.core.values.form import Form
+from needle.core.values.node import Node
+from needle.core.values.tracking import Consent, TrackingCode
 
 __all__ = ["Sent", "as_sent", "changes_since"]
 

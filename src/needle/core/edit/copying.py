@@ -4,7 +4,9 @@ from typing import Any
 
 import msgspec
 
-from needle.core.site.actions import (
+from needle.core.site.site import Variant
+from needle.core.site.tree import children_of, walk
+from needle.core.values.actions import (
     Action,
     GoSection,
     HidePart,
@@ -12,10 +14,8 @@ from needle.core.site.actions import (
     PlayVideo,
     ShowPart,
 )
-from needle.core.site.ids import Id, new_id
-from needle.core.site.node import Node
-from needle.core.site.site import Variant
-from needle.core.site.tree import children_of, walk
+from needle.core.values.ids import Id, new_id
+from needle.core.values.node import Node
 
 __all__ = ["fresh_copy", "fresh_variant", "renamed"]
 

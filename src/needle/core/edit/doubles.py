@@ -7,8 +7,8 @@ from typing import Any
 import msgspec
 
 from needle.core.edit.copying import fresh_variant
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Page, Site
+from needle.core.values.ids import Id, new_id
 
 __all__ = ["Double", "doubled_ids", "without_doubles"]
 

@@ -6,11 +6,11 @@ from typing import Any
 import msgspec
 
 from needle.core.render.holders import kind_of
-from needle.core.site.actions import GiveFile
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of, walk
+from needle.core.values.actions import GiveFile
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
 
 __all__ = ["map_node", "map_nodes", "map_page", "media_of", "nodes_of", "ways"]
 

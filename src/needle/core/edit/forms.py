@@ -5,9 +5,9 @@ from collections.abc import Callable
 import msgspec
 
 from needle.core.edit.place import EditError
-from needle.core.site.form import FieldRoute, Form, FormField, Only, Role, Route, Step
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Site
+from needle.core.values.form import FieldRoute, Form, FormField, Only, Role, Route, Step
+from needle.core.values.ids import Id, new_id
 
 __all__ = ["add_field", "add_form", "add_step", "change_form", "copy_form", "delete_field",
            "delete_form", "delete_step", "drop_route", "move_field", "move_step", "set_field_of",

@@ -7,12 +7,12 @@ import msgspec
 from needle.core.edit.copying import fresh_copy
 from needle.core.edit.nodes import Side, delete, move
 from needle.core.edit.place import EditError, Place, find, node_at, parent_of, set_children
-from needle.core.site.ids import Id, new_id
-from needle.core.site.look import Look
-from needle.core.site.node import Item, Node
 from needle.core.site.site import Site
 from needle.core.site.tree import Column, Row, children_of
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id, new_id
+from needle.core.values.look import Look
+from needle.core.values.node import Item, Node
+from needle.core.values.widths import Width
 
 __all__ = ["add_cell", "delete_all", "even_cells", "move_all", "outermost", "reorder_at",
            "set_shares", "wrap"]

@@ -3,8 +3,8 @@
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
 
-from needle.core.site.ids import Id
 from needle.core.site.site import Site
+from needle.core.values.ids import Id
 
 __all__ = ["History", "Step"]
 

@@ -8,10 +8,10 @@ import msgspec
 from needle.core.edit.everywhere import map_nodes, media_of
 from needle.core.edit.media import set_medium
 from needle.core.edit.texts import read_lines, runs_of, texts_of, with_lines
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site
-from needle.core.site.words import Text, tidy
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.words import Text, tidy
 
 __all__ = ["Placeholder", "confirm", "confirm_everything", "confirm_page", "confirmed",
            "holds_invented", "placeholders"]

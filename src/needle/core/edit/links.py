@@ -13,11 +13,11 @@ import msgspec
 from needle.core.edit.copying import fresh_copy, renamed
 from needle.core.edit.place import EditError, find, node_at, put
 from needle.core.kinds.heading import Heading
-from needle.core.site.actions import Action, OpenPopup
-from needle.core.site.ids import Id, new_id
-from needle.core.site.node import Node
 from needle.core.site.site import Kept, Page, Site, Variant
 from needle.core.site.tree import Section, walk
+from needle.core.values.actions import Action, OpenPopup
+from needle.core.values.ids import Id, new_id
+from needle.core.values.node import Node
 
 __all__ = ["Use", "drop_kept", "fitted", "follow_links", "keep_section", "linked_uses",
            "rename_kept", "unlink", "update_kept", "use_kept"]

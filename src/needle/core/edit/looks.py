@@ -7,13 +7,13 @@ import msgspec
 from needle.core.edit.nodes import change
 from needle.core.edit.place import EditError
 from needle.core.render.holders import kind_of
-from needle.core.site.ids import Id
-from needle.core.site.look import PLAIN, Look, Value
-from needle.core.site.node import Node
 from needle.core.site.site import Site, TextStyle
-from needle.core.site.styletable import TABLE, Property, look_faults, properties_for
 from needle.core.site.tree import walk
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id
+from needle.core.values.look import PLAIN, Look, Value
+from needle.core.values.node import Node
+from needle.core.values.styletable import TABLE, Property, look_faults, properties_for
+from needle.core.values.widths import Width
 
 __all__ = ["alike", "clear_at", "paste_look", "plain_look", "resolved", "set_look",
            "set_style_look", "take_look"]

@@ -7,10 +7,10 @@ import msgspec
 from needle.core.edit.everywhere import map_nodes, media_of, nodes_of
 from needle.core.edit.place import EditError
 from needle.core.edit.texts import with_value
-from needle.core.site.ids import Id
-from needle.core.site.media import Font, Medium
-from needle.core.site.node import Node
 from needle.core.site.site import Site
+from needle.core.values.ids import Id
+from needle.core.values.media import Font, Medium
+from needle.core.values.node import Node
 
 __all__ = ["add_fonts", "add_medium", "delete_media", "drop_family", "media_uses",
            "replace_medium", "set_medium", "unused_media"]

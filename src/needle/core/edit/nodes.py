@@ -18,12 +18,12 @@ from needle.core.edit.place import (
 )
 from needle.core.edit.texts import with_lines, with_value
 from needle.core.render.holders import kind_of
-from needle.core.site.ids import Id, new_id
-from needle.core.site.node import Item, Node
 from needle.core.site.site import Site
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
-from needle.core.site.widths import Width
-from needle.core.site.words import Text
+from needle.core.values.ids import Id, new_id
+from needle.core.values.node import Item, Node
+from needle.core.values.widths import Width
+from needle.core.values.words import Text
 
 __all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move",
            "node_rank", "nudge", "rename", "set_field", "set_hidden", "set_hidden_all",

@@ -7,7 +7,9 @@ from needle.core.edit.links import linked_uses
 from needle.core.edit.texts import plain_lines, runs_of, texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
-from needle.core.site.actions import (
+from needle.core.site.site import Site, Variant
+from needle.core.site.tree import Column, Popup, Row, Section, children_of
+from needle.core.values.actions import (
     Action,
     ClosePopup,
     CountGoal,
@@ -22,11 +24,9 @@ from needle.core.site.actions import (
     ShowPart,
     Write,
 )
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
-from needle.core.site.site import Site, Variant
-from needle.core.site.tree import Column, Popup, Row, Section, children_of
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.widths import Width
 
 __all__ = ["OutlineRow", "action_words", "node_words", "outline_top", "shown_on"]
 

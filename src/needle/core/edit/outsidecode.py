@@ -9,9 +9,9 @@ import msgspec
 
 from needle.core.edit.everywhere import map_nodes
 from needle.core.kinds.embed import Embed
-from needle.core.site.node import Node
 from needle.core.site.site import NO_CODE, Code, Page, Site
 from needle.core.site.tree import walk
+from needle.core.values.node import Node
 
 __all__ = ["OutsideCode", "code_digest", "codes_in", "codes_on_page", "without_codes"]
 

@@ -9,12 +9,12 @@ from needle.core.edit.everywhere import map_page, media_of, nodes_of
 from needle.core.edit.pages import free_name, free_slug
 from needle.core.edit.texts import with_value
 from needle.core.kinds.formbox import FormBox
-from needle.core.site.form import Form
-from needle.core.site.ids import Id, new_id
-from needle.core.site.media import Font, Medium
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, TextStyle
 from needle.core.site.tree import Section
+from needle.core.values.form import Form
+from needle.core.values.ids import Id, new_id
+from needle.core.values.media import Font, Medium
+from needle.core.values.node import Node
 
 __all__ = ["PACKAGE_SCHEMA", "Package", "pack_page", "unpack_page"]
 

@@ -10,10 +10,10 @@ import msgspec
 from needle.core.edit.copying import fresh_variant
 from needle.core.edit.place import EditError, with_page
 from needle.core.kinds.heading import Heading
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
-from needle.core.site.words import text
+from needle.core.values.ids import Id, new_id
+from needle.core.values.words import text
 
 __all__ = [
     "LONGEST_NAME",

@@ -14,10 +14,10 @@ from needle.core.kinds.logo import Logo
 from needle.core.render.context import Context
 from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import edit_sheet, node_css, own_css
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
 from needle.core.site.tree import children_of, walk
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
 
 __all__ = ["Patch", "patches"]
 

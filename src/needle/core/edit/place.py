@@ -6,10 +6,10 @@ from typing import Any
 
 import msgspec
 
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
 
 __all__ = ["EditError", "Place", "find", "node_at", "parent_of", "path_to", "put", "set_children",
            "variant_at", "with_page", "with_variant"]

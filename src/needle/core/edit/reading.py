@@ -9,9 +9,9 @@ from needle.core.colour.oklch import readable
 from needle.core.colour.palette import GROUNDS
 from needle.core.edit.everywhere import ways
 from needle.core.edit.texts import texts_of
-from needle.core.site.node import Node
 from needle.core.site.site import Brand, Site
-from needle.core.site.widths import Width
+from needle.core.values.node import Node
+from needle.core.values.widths import Width
 
 __all__ = ["PairInUse", "pairs_in_use", "text_contrast"]
 

@@ -6,8 +6,8 @@ from collections.abc import Mapping
 import msgspec
 
 from needle.core.edit.place import EditError
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Service, Site
+from needle.core.values.ids import Id, new_id
 
 __all__ = ["add_service", "delete_service", "service_users", "set_service"]
 

@@ -9,10 +9,10 @@ from typing import Any
 import msgspec
 
 from needle.core.edit.place import EditError
+from needle.core.kinds.kind import TextMode
 from needle.core.render.holders import kind_of
-from needle.core.site.kind import TextMode
-from needle.core.site.node import Node
-from needle.core.site.words import Run, Text, joined, plain, tidy
+from needle.core.values.node import Node
+from needle.core.values.words import Run, Text, joined, plain, tidy
 
 __all__ = ["plain_lines", "read_lines", "runs_of", "texts_of", "with_lines",
            "with_value"]

@@ -5,9 +5,9 @@ from collections.abc import Sequence
 import msgspec
 
 from needle.core.edit.place import EditError
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Site
-from needle.core.site.tracking import TrackingCode
+from needle.core.values.ids import Id, new_id
+from needle.core.values.tracking import TrackingCode
 
 __all__ = ["add_code", "delete_code", "open_to", "reach_words", "set_code", "set_consent"]
 

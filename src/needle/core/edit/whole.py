@@ -5,7 +5,7 @@ from datetime import date
 import msgspec
 
 from needle.core.edit.place import EditError
-from needle.core.render.markup import safe_address
+from needle.core.markup.markup import safe_address
 from needle.core.site.site import Brief, Site
 
 __all__ = ["brief_fault", "set_brief", "set_site_name"]

@@ -4,7 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from needle.core.site.form import FieldRoute, Form, FormField, Role
+from needle.core.values.form import FieldRoute, Form, FormField, Role
 
 __all__ = ["Wanted", "proposed_fields", "route_faults"]
 

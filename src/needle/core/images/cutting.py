@@ -5,7 +5,7 @@ import math
 
 from PIL import Image
 
-from needle.core.site.media import Cut
+from needle.core.values.media import Cut
 
 __all__ = ["cut_picture", "inner_share"]
 

@@ -4,8 +4,8 @@ import importlib
 import pkgutil
 from collections.abc import Mapping
 
-from needle.core.site.kind import Kind
-from needle.core.site.node import Node
+from needle.core.kinds.kind import Kind
+from needle.core.values.node import Node
 
 __all__ = ["ITEM_KINDS", "item_kind"]
 
@@ -13,7 +13,7 @@ __all__ = ["ITEM_KINDS", "item_kind"]
 def _found() -> Mapping[str, Kind]:
     kinds = [
         importlib.import_module(f"{__name__}.{module.name}").KIND
-        for module in pkgutil.iter_modules(__path__)
+        for module in pkgutil.iter_modules(__path__) if module.name != "kind"
     ]
     return {kind.key: kind for kind in kinds}
 

@@ -1,18 +1,20 @@
 """A button: the one thing a visitor is asked to do, or a lesser one."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_svg
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.render.wording import words_html
-from needle.core.site.actions import Action
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, StyleKey
-from needle.core.site.styletable import ground_css
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.actions import Action
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Choice, StyleKey, one_of
+from needle.core.values.styletable import ground_css
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Button"]
 
@@ -28,10 +30,10 @@ class Button(Item, frozen=True, tag="button"):
     """
 
     words: Text
-    looks: Choice = "main"
+    looks: Annotated[str, one_of("main", "second")] = "main"
     style: StyleKey = "button"
     drawing: Choice = ""
-    icon_side: Choice = "before"
+    icon_side: Annotated[str, one_of("before", "after")] = "before"
     actions: tuple[Action, ...] = ()
 
 
@@ -39,7 +41,7 @@ def _new(node_id: Id) -> Button:
     return Button(id=node_id, words=text("Keep me a place"))
 
 
-def _render(node: Button, context: Context) -> Markup:
+def _render(node: Button, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"button t-{node.style} b-{node.looks}")
     attributes |= context.click(node.actions)
     typed, words = context.typed("words", "one"), words_html(node.words, context)

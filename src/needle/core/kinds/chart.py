@@ -1,17 +1,19 @@
 """A small chart, drawn from numbers that are typed or pasted."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
 from needle.core.charts.drawing import SHAPES, chart_svg, number_words
 from needle.core.charts.numbers import NumbersError, Table, read_table
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, StyleKey
-from needle.core.site.words import Text, plain, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey, one_of
+from needle.core.values.words import Text, plain, text
 
 __all__ = ["KIND", "Chart"]
 
@@ -28,7 +30,7 @@ class Chart(Item, frozen=True, tag="chart"):
 
     words: Text
     numbers: str = ""
-    shape: Choice = "bar"
+    shape: Annotated[str, one_of(*SHAPES)] = "bar"
     unit: str = ""
     style: StyleKey = "small"
 
@@ -46,7 +48,7 @@ def _new(node_id: Id) -> Chart:
                  numbers="Spring; 18\nSummer; 31\nAutumn; 26\nWinter; 12")
 
 
-def _render(node: Chart, context: Context) -> Markup:
+def _render(node: Chart, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"chart t-{node.style}")
     caption = tag("figcaption", context.typed("words", "one"), words_html(node.words, context))
     try:

@@ -1,16 +1,17 @@
 """A countdown to a moment, or of a time that each visitor has."""
 
 from datetime import datetime
+from typing import Annotated
 from zoneinfo import ZoneInfo, available_timezones
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import StyleKey
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey, whole
 
 __all__ = ["KIND", "Countdown"]
 
@@ -29,7 +30,7 @@ class Countdown(Item, frozen=True, tag="countdown"):
 
     until: str = ""
     zone: str = "Europe/London"
-    hours: int = 0
+    hours: Annotated[int, whole(0, 720)] = 0
     ended: str = ""
     style: StyleKey = "minor"
 
@@ -58,14 +59,14 @@ def _new(node_id: Id) -> Countdown:
     return Countdown(id=node_id, hours=24, ended="This has ended.")
 
 
-def _summary(node: Countdown, context: Context) -> str:
+def _summary(node: Countdown, context: Surroundings) -> str:
     moment = _moment(node)
     if node.hours:
         return f"Countdown of {node.hours} h for each visitor"
     return f"Countdown to {moment:%d %b %Y %H:%M}" if moment else "Countdown to no date yet"
 
 
-def _render(node: Countdown, context: Context) -> Markup:
+def _render(node: Countdown, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"countdown t-{node.style}")
     moment = _moment(node)
     if not node.hours and moment is None:
@@ -88,7 +89,7 @@ KIND = Kind(
     fields=(
         Field(name="until", label="Until", editor="line", check=_check_until),
         Field(name="zone", label="Time zone", editor="line", check=_check_zone),
-        Field(name="hours", label="Or hours each", editor="number", low=0, high=720),
+        Field(name="hours", label="Or hours each", editor="number"),
         Field(name="ended", label="Then says", editor="line"),
         Field(name="style", label="Style", editor="style")),
     css=(".countdown{min-height:44px;display:flex;align-items:center;flex-wrap:wrap;gap:8px;font-variant-numeric:tabular-nums}"

@@ -2,11 +2,11 @@
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import Kind
-from needle.core.site.node import Item
+from needle.core.kinds.kind import Kind
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
 
 __all__ = ["KIND", "Divider"]
 
@@ -19,7 +19,7 @@ def _new(node_id: Id) -> Divider:
     return Divider(id=node_id)
 
 
-def _render(node: Divider, context: Context) -> Markup:
+def _render(node: Divider, context: Surroundings) -> Markup:
     return tag("hr", context.attributes(node, "divider"))
 
 

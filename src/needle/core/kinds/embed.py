@@ -1,12 +1,15 @@
 """Code from elsewhere, put into the page as it is."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field, Kind
-from needle.core.site.node import Item
+from needle.core.kinds.kind import Field, Kind
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import whole
 
 __all__ = ["KIND", "Embed"]
 
@@ -21,14 +24,14 @@ class Embed(Item, frozen=True, tag="embed"):
     """
 
     code: str = ""
-    height: int = 200
+    height: Annotated[int, whole(0, 2000)] = 200
 
 
 def _new(node_id: Id) -> Embed:
     return Embed(id=node_id)
 
 
-def _render(node: Embed, context: Context) -> Markup:
+def _render(node: Embed, context: Surroundings) -> Markup:
     attributes = context.attributes(node, "embed") | {"style": f"min-height:{node.height}px"}
     if context.mode == "edit":
         size = len(node.code)
@@ -44,7 +47,7 @@ KIND = Kind(
     summary=lambda node, context: f"Embedded code, {len(node.code):,} characters",
     fields=(
         Field(name="code", label="Code", editor="code"),
-        Field(name="height", label="Keeps free", editor="number", low=0, high=2000)),
+        Field(name="height", label="Keeps free", editor="number")),
     css=(".embed{display:grid;width:100%}.embed-note{place-self:center;padding:12px;"
          "font:14px var(--f-body);text-align:center;border:1px dashed currentColor}"),
 )

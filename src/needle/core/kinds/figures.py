@@ -2,14 +2,14 @@
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import Strict, StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Strict, StyleKey
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Figure", "Figures"]
 
@@ -41,7 +41,7 @@ def _texts(node: Figures) -> dict[str, TextMode]:
             for name in ("number", "label")}
 
 
-def _render(node: Figures, context: Context) -> Markup:
+def _render(node: Figures, context: Surroundings) -> Markup:
     return tag("ul", context.attributes(node, f"figures t-{node.style}"), join(
         tag("li", {},
             tag("p", {"class": "figure-number"} | context.typed(f"entries.{n}.number", "one"),

@@ -2,16 +2,18 @@
 
 import json
 from collections.abc import Sequence
+from typing import Annotated
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.site.form import Form, FormField, Role, Step
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, StyleKey
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.areas import Area
+from needle.core.values.form import Form, FormField, Role, Step
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey, one_of
 
 __all__ = ["KIND", "LEAD_PATH", "TRAP_FIELD", "FormBox"]
 
@@ -38,14 +40,14 @@ class FormBox(Item, frozen=True, tag="form"):
 
     form: Id = ""
     style: StyleKey = "body"
-    layout: Choice = "stacked"
+    layout: Annotated[str, one_of("stacked", "beside")] = "stacked"
 
 
 def _new(node_id: Id) -> FormBox:
     return FormBox(id=node_id)
 
 
-def _render(node: FormBox, context: Context) -> Markup:
+def _render(node: FormBox, context: Surroundings) -> Markup:
     form = context.form(node.form)
     if form is None:
         empty = "No form chosen yet" if context.mode == "edit" else ""
@@ -67,9 +69,9 @@ def _render(node: FormBox, context: Context) -> Markup:
                        form.submit)))
 
 
-def _kept(form: Form, context: Context) -> Markup:
+def _kept(form: Form, context: Surroundings) -> Markup:
     """What is sent along without being asked."""
-    values = {"_page": context.page.id, "_variant": context.variant.key}
+    values = {"_page": context.page_id, "_variant": context.variant_key}
     fixed = [tag("input", {"type": "hidden", "name": k, "value": v}) for k, v in values.items()]
     hidden = [tag("input", {"type": "hidden", "name": field.id, "data-from": field.source,
                             "value": field.default or None})
@@ -189,7 +191,7 @@ def _country(code: str) -> str:
     return f"{code} +{dial}" if dial else code
 
 
-def _summary(node: FormBox, context: Context) -> str:
+def _summary(node: FormBox, context: Surroundings) -> str:
     form = context.form(node.form)
     if form is None:
         return "no form chosen"
@@ -200,6 +202,7 @@ def _summary(node: FormBox, context: Context) -> str:
 
 KIND = Kind(
     type=FormBox, label="Form", mark="form", traits=TYPE_TRAITS, new=_new, render=_render,
+    reads=frozenset({Area.FORMS}),
     cuts=frozenset({("body", 600)}),
     fields=(Field(name="form", label="Form", editor="form", required=True),
             Field(name="layout", label="Fields", editor="choice",

@@ -3,14 +3,14 @@
 from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_svg
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Choice, StyleKey
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Guarantee"]
 
@@ -38,7 +38,7 @@ def _texts(_node: Guarantee) -> dict[str, TextMode]:
     return {"title": "one", "words": "lines"}
 
 
-def _render(node: Guarantee, context: Context) -> Markup:
+def _render(node: Guarantee, context: Surroundings) -> Markup:
     words = tag("div", {"class": "promise-words"},
                 tag("p", {"class": "promise-title"} | context.typed("title", "one"),
                     words_html(node.title, context)),

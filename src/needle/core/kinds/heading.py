@@ -1,15 +1,17 @@
 """A heading."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
-from needle.core.site.node import Item
-from needle.core.site.strict import StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey, whole
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Heading"]
 
@@ -23,7 +25,7 @@ class Heading(Item, frozen=True, tag="heading"):
     """
 
     words: Text
-    rank: int = 2
+    rank: Annotated[int, whole(1, 6)] = 2
     style: StyleKey = "title"
 
 
@@ -31,7 +33,7 @@ def _new(node_id: Id) -> Heading:
     return Heading(id=node_id, words=text("A new heading"), style="heading")
 
 
-def _render(node: Heading, context: Context) -> Markup:
+def _render(node: Heading, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"t-{node.style}")
     attributes |= context.typed("words", "one")
     return tag(f"h{node.rank}", attributes, words_html(node.words, context))

@@ -3,13 +3,13 @@
 from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_svg
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.site.actions import Action
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice
+from needle.core.kinds.kind import Field, Kind
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.actions import Action
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Choice
 
 __all__ = ["ICON_CSS", "KIND", "Icon"]
 
@@ -34,7 +34,7 @@ def _new(node_id: Id) -> Icon:
     return Icon(id=node_id)
 
 
-def _render(node: Icon, context: Context) -> Markup:
+def _render(node: Icon, context: Surroundings) -> Markup:
     attributes = context.attributes(node, "icon-item")
     name = "div"
     if node.actions:

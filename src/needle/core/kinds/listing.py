@@ -1,16 +1,18 @@
 """A list with a chosen mark."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_address
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, lines_text
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, lines_text
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Choice, StyleKey, one_of
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Listing"]
 
@@ -27,7 +29,7 @@ class Listing(Item, frozen=True, tag="list"):
     """
 
     words: tuple[Text, ...]
-    mark: Choice = "tick"
+    mark: Annotated[str, one_of(*_MARKS)] = "tick"
     drawing: Choice = "sparkles"
     style: StyleKey = "body"
 
@@ -37,7 +39,7 @@ def _new(node_id: Id) -> Listing:
     return Listing(id=node_id, words=tuple(text(line) for line in lines))
 
 
-def _render(node: Listing, context: Context) -> Markup:
+def _render(node: Listing, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"list m-{node.mark} t-{node.style}")
     attributes |= context.typed("words", "lines")
     if node.mark == "icon":

@@ -1,13 +1,16 @@
 """The site's sign and name, from the brand."""
 
+from typing import Annotated
+
 from markupsafe import Markup, escape
 
 from needle.core.brand.marks import mark_svg
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, StyleKey
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.areas import Area
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey, one_of, whole
 
 __all__ = ["KIND", "Logo"]
 
@@ -22,13 +25,13 @@ class Logo(Item, frozen=True, tag="logo"):
         high: How high the sign is, in CSS pixels.
     """
 
-    shows: Choice = "both"
-    high: int = 30
+    shows: Annotated[str, one_of(*_SHOWS)] = "both"
+    high: Annotated[int, whole(12, 200)] = 30
     style: StyleKey = "minor"
 
 
-def _render(node: Logo, context: Context) -> Markup:
-    site = context.site
+def _render(node: Logo, context: Surroundings) -> Markup:
+    site = context.branded()
     own = context.medium(site.brand.mark.medium)
     parts = []
     if node.shows != "name":
@@ -41,7 +44,7 @@ def _render(node: Logo, context: Context) -> Markup:
                 "<svg ", '<svg aria-hidden="true" ', 1)))
     if node.shows != "sign":
         parts.append(tag("span", {}, escape(site.name)))
-    home = next((page for page in site.pages if not page.slug), None)
+    home = next((page for page in context.pages() if not page.slug), None)
     attributes = context.attributes(node, f"logo t-{node.style}") | {
         "href": context.page_address(home.id) if home else None,
         "aria-label": site.name if node.shows == "sign" else None}
@@ -50,11 +53,12 @@ def _render(node: Logo, context: Context) -> Markup:
 
 KIND = Kind(
     type=Logo, label="Logo", mark="logo", new=lambda node_id: Logo(id=node_id), render=_render,
-    traits=TYPE_TRAITS, summary=lambda node, context: f"{context.site.name}, from the brand",
+    reads=frozenset({Area.NAME, Area.BRAND, Area.FONTS, Area.PAGES, Area.MEDIA}),
+    traits=TYPE_TRAITS, summary=lambda node, context: f"{context.branded().name}, from the brand",
     cuts=frozenset({("heading", 600)}),
     fields=(
         Field(name="shows", label="Shows", editor="choice", choices=_SHOWS),
-        Field(name="high", label="Sign px", editor="number", low=12, high=200),
+        Field(name="high", label="Sign px", editor="number"),
         Field(name="style", label="Style", editor="style")),
     css=(".section .logo{display:inline-flex;gap:.5em;align-items:center;color:inherit;"
          "text-decoration:none;width:fit-content;font-family:var(--f-heading);font-weight:600}"

@@ -1,16 +1,19 @@
 """A row of logos: who else trusts this."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.imagery import image
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import Strict, StyleKey
-from needle.core.site.words import Text, plain, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Strict, StyleKey, whole
+from needle.core.values.words import Text, plain, text
 
 __all__ = ["KIND", "Logo", "Logos"]
 
@@ -35,7 +38,7 @@ class Logos(Item, frozen=True, tag="logos"):
     """
 
     entries: tuple[Logo, ...] = ()
-    height: int = 36
+    height: Annotated[int, whole(12, 200)] = 36
     quiet: bool = True
     style: StyleKey = "minor"
 
@@ -53,14 +56,14 @@ def _texts(node: Logos) -> dict[str, TextMode]:
     return {f"entries.{number}.name": "one" for number in range(len(node.entries))}
 
 
-def _render(node: Logos, context: Context) -> Markup:
+def _render(node: Logos, context: Surroundings) -> Markup:
     classes = f"logos t-{node.style}{' logos-quiet' if node.quiet else ''}"
     attributes = context.attributes(node, classes) | {"style": f"--logo:{node.height}px"}
     return tag("ul", attributes, join(_logo(logo, number, context)
                                       for number, logo in enumerate(node.entries)))
 
 
-def _logo(logo: Logo, number: int, context: Context) -> Markup:
+def _logo(logo: Logo, number: int, context: Surroundings) -> Markup:
     medium = context.medium(logo.medium)
     if medium is not None:
         return tag("li", {}, image(medium, context, alt=plain(logo.name), sizes="200px"))
@@ -69,13 +72,14 @@ def _logo(logo: Logo, number: int, context: Context) -> Markup:
 
 
 KIND = Kind(
-    type=Logos, label="Logos", mark="logos", new=_new, render=_render, texts=_texts,
+    type=Logos, label="Logos", mark="logos", new=_new, render=_render,
+    reads=frozenset({Area.MEDIA}), texts=_texts,
     traits=TYPE_TRAITS,
     summary=lambda node, context: f"{len(node.entries)} logos",
     fields=(
         Field(name="entries", label="Logos", editor="entries", new_entry=_entry, parts=(
             Field(name="medium", label="Picture", editor="medium"),)),
-        Field(name="height", label="Height px", editor="number", low=12, high=200),
+        Field(name="height", label="Height px", editor="number"),
         Field(name="quiet", label="Shown", editor="choice",
               choices={True: "In grey", False: "In colour"}),
         Field(name="style", label="Style", editor="style")),

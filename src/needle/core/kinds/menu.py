@@ -2,14 +2,15 @@
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import StyleKey
-from needle.core.site.styletable import ground_css
-from needle.core.site.widths import Width, band_query
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey
+from needle.core.values.styletable import ground_css
+from needle.core.values.widths import Width, band_query
 
 __all__ = ["KIND", "Menu"]
 
@@ -31,13 +32,13 @@ def _new(node_id: Id) -> Menu:
     return Menu(id=node_id)
 
 
-def _render(node: Menu, context: Context) -> Markup:
+def _render(node: Menu, context: Surroundings) -> Markup:
     mark = f"m-{node.id}"
     links = join(
         tag("li", {}, tag("a", {
             "href": context.page_address(page.id),
-            "aria-current": "page" if page.id == context.page.id else None}, page.name))
-        for page in context.site.pages if page.id not in node.left_out)
+            "aria-current": "page" if page.id == context.page_id else None}, page.name))
+        for page in context.pages() if page.id not in node.left_out)
     button = tag("button", {"class": "menu-open", "type": "button", "popovertarget": mark},
                  node.opener or "Menu")
     return tag("nav", context.attributes(node, f"menu t-{node.style}") | {
@@ -45,13 +46,14 @@ def _render(node: Menu, context: Context) -> Markup:
         tag("ul", {"id": mark, "popover": True}, links))
 
 
-def _summary(node: Menu, context: Context) -> str:
-    count = sum(page.id not in node.left_out for page in context.site.pages)
+def _summary(node: Menu, context: Surroundings) -> str:
+    count = sum(page.id not in node.left_out for page in context.pages())
     return f"Menu of {count} page{'' if count == 1 else 's'}"
 
 
 KIND = Kind(
     type=Menu, label="Menu", mark="menu", traits=TYPE_TRAITS, new=_new, render=_render,
+    reads=frozenset({Area.PAGES}),
     summary=_summary,
     fields=(
         Field(name="left_out", label="Pages", editor="pages"),

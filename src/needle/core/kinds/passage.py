@@ -2,14 +2,14 @@
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, lines_text
-from needle.core.site.node import Item
-from needle.core.site.strict import StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, lines_text
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Passage"]
 
@@ -25,7 +25,7 @@ def _new(node_id: Id) -> Passage:
     return Passage(id=node_id, words=(text("Write here what the visitor comes to find out."),))
 
 
-def _render(node: Passage, context: Context) -> Markup:
+def _render(node: Passage, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"passage t-{node.style}")
     attributes |= context.typed("words", "lines")
     return tag("div", attributes, join(tag("p", {}, words_html(line, context))

@@ -1,15 +1,18 @@
 """A picture."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.imagery import image
-from needle.core.render.markup import tag
-from needle.core.site.actions import Action
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import Ratio
+from needle.core.kinds.kind import Field, Kind
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.actions import Action
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Ratio, whole
 
 __all__ = ["KIND", "Picture"]
 
@@ -33,9 +36,9 @@ class Picture(Item, frozen=True, tag="picture"):
     medium: Id = ""
     alt: str = ""
     ratio: Ratio = ""
-    focus_x: int = 50
-    focus_y: int = 50
-    zoom: int = 100
+    focus_x: Annotated[int, whole(0, 100)] = 50
+    focus_y: Annotated[int, whole(0, 100)] = 50
+    zoom: Annotated[int, whole(100, 500)] = 100
     actions: tuple[Action, ...] = ()
 
 
@@ -43,7 +46,7 @@ def _new(node_id: Id) -> Picture:
     return Picture(id=node_id)
 
 
-def _render(node: Picture, context: Context) -> Markup:
+def _render(node: Picture, context: Surroundings) -> Markup:
     medium = context.medium(node.medium)
     name = "a" if node.actions else "div"
     attributes = context.attributes(node, "picture")
@@ -66,21 +69,22 @@ def _cut(node: Picture) -> str:
     return ";".join(parts)
 
 
-def _summary(node: Picture, context: Context) -> str:
+def _summary(node: Picture, context: Surroundings) -> str:
     medium = context.medium(node.medium)
     return (node.alt or medium.alt or medium.name) if medium else "no picture chosen"
 
 
 KIND = Kind(
-    type=Picture, label="Picture", mark="image", new=_new, render=_render, summary=_summary,
+    type=Picture, label="Picture", mark="image", new=_new, render=_render,
+    reads=frozenset({Area.MEDIA}), summary=_summary,
     traits=frozenset({"box", "item", "movable", "clickable", "sized"}),
     fields=(
         Field(name="medium", label="Picture", editor="medium", required=True),
         Field(name="alt", label="Shows", editor="line"),
         Field(name="ratio", label="Cut to", editor="choice", choices=_RATIOS, column="Cut"),
-        Field(name="focus_x", label="Across %", editor="number", low=0, high=100, column="Cut"),
-        Field(name="focus_y", label="Down %", editor="number", low=0, high=100, column="Cut"),
-        Field(name="zoom", label="Drawn in %", editor="number", low=100, high=500, column="Cut"),
+        Field(name="focus_x", label="Across %", editor="number", column="Cut"),
+        Field(name="focus_y", label="Down %", editor="number", column="Cut"),
+        Field(name="zoom", label="Drawn in %", editor="number", column="Cut"),
         Field(name="actions", label="When clicked", editor="actions"),
     ),
     css=(".picture{display:block;overflow:hidden}"

@@ -1,17 +1,19 @@
 """A price table: what each offer costs, what is in it, and what is not."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.actions import Action
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import Strict, StyleKey
-from needle.core.site.styletable import ground_css
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.actions import Action
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Strict, StyleKey, whole
+from needle.core.values.styletable import ground_css
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Offer", "Prices"]
 
@@ -43,7 +45,7 @@ class Prices(Item, frozen=True, tag="prices"):
     """
 
     entries: tuple[Offer, ...] = ()
-    recommended: int = 0
+    recommended: Annotated[int, whole(0, 12)] = 0
     actions: tuple[Action, ...] = ()
     style: StyleKey = "small"
 
@@ -67,12 +69,12 @@ def _texts(node: Prices) -> dict[str, TextMode]:
             for name, mode in _TEXTS.items()}
 
 
-def _render(node: Prices, context: Context) -> Markup:
+def _render(node: Prices, context: Surroundings) -> Markup:
     offers = join(_offer(node, number, context) for number in range(len(node.entries)))
     return tag("div", context.attributes(node, f"prices t-{node.style}"), offers)
 
 
-def _offer(node: Prices, number: int, context: Context) -> Markup:
+def _offer(node: Prices, number: int, context: Surroundings) -> Markup:
     offer, path = node.entries[number], f"entries.{number}"
     best = number + 1 == node.recommended
 
@@ -92,7 +94,8 @@ def _offer(node: Prices, number: int, context: Context) -> Markup:
             words_html(offer.button, context)))
 
 
-def _lines(lines: tuple[Text, ...], path: str, css: str, label: str, context: Context) -> Markup:
+def _lines(lines: tuple[Text, ...], path: str, css: str, label: str, context: Surroundings,
+           ) -> Markup:
     if not lines and context.mode != "edit":
         return Markup("")
     return tag("ul", {"class": css, "aria-label": label} | context.typed(path, "lines"),
@@ -106,7 +109,7 @@ KIND = Kind(
     cuts=frozenset({("heading", 600), ("body", 600)}),
     fields=(
         Field(name="entries", label="Offers", editor="entries", new_entry=_entry),
-        Field(name="recommended", label="Stands out", editor="number", low=0, high=12),
+        Field(name="recommended", label="Stands out", editor="number"),
         Field(name="style", label="Style", editor="style"),
         Field(name="actions", label="When clicked", editor="actions", required=True)),
     css=(".prices{display:grid;gap:20px;align-items:center;"

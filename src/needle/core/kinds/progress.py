@@ -1,15 +1,17 @@
 """A bar that shows how far something has come."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, one_text
-from needle.core.site.node import Item
-from needle.core.site.strict import Colour, StyleKey
-from needle.core.site.words import Text, plain, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import PaletteRole, StyleKey, whole
+from needle.core.values.words import Text, plain, text
 
 __all__ = ["KIND", "Progress"]
 
@@ -23,8 +25,8 @@ class Progress(Item, frozen=True, tag="progress"):
     """
 
     words: Text
-    value: int = 60
-    bar: Colour = "main"
+    value: Annotated[int, whole(0, 100)] = 60
+    bar: PaletteRole = "main"
     style: StyleKey = "small"
 
 
@@ -32,7 +34,7 @@ def _new(node_id: Id) -> Progress:
     return Progress(id=node_id, words=text("29 of 48 places are taken"))
 
 
-def _render(node: Progress, context: Context) -> Markup:
+def _render(node: Progress, context: Surroundings) -> Markup:
     track = tag("div", {
         "class": "progress-track", "role": "progressbar", "aria-valuemin": 0,
         "aria-valuemax": 100, "aria-valuenow": node.value,
@@ -47,7 +49,7 @@ KIND = Kind(
     type=Progress, label="Progress bar", mark="progress", traits=TYPE_TRAITS, new=_new,
     render=_render, texts=one_text,
     fields=(
-        Field(name="value", label="Full %", editor="number", low=0, high=100),
+        Field(name="value", label="Full %", editor="number"),
         Field(name="bar", label="Bar", editor="colour"),
         Field(name="style", label="Style", editor="style")),
     css=(".progress{display:grid;gap:6px}.progress-track{height:12px;border-radius:6px;"

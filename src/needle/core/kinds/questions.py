@@ -2,14 +2,14 @@
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import Strict, StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Strict, StyleKey
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Answered", "Questions"]
 
@@ -44,12 +44,12 @@ def _texts(node: Questions) -> dict[str, TextMode]:
     return paths
 
 
-def _render(node: Questions, context: Context) -> Markup:
+def _render(node: Questions, context: Surroundings) -> Markup:
     return tag("div", context.attributes(node, f"questions t-{node.style}"), join(
         _fold(entry, f"entries.{number}", context) for number, entry in enumerate(node.entries)))
 
 
-def _fold(entry: Answered, path: str, context: Context) -> Markup:
+def _fold(entry: Answered, path: str, context: Surroundings) -> Markup:
     # A summary takes the space bar for itself, so in the editor nothing folds.
     outer, head = ("div", "div") if context.mode == "edit" else ("details", "summary")
     question = tag(head, {"class": "fold-head"} | context.typed(f"{path}.question", "one"),

@@ -1,12 +1,15 @@
 """Empty space."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field, Kind
-from needle.core.site.node import Item
+from needle.core.kinds.kind import Field, Kind
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import whole
 
 __all__ = ["KIND", "Spacer"]
 
@@ -18,14 +21,14 @@ class Spacer(Item, frozen=True, tag="spacer"):
         height: In CSS pixels.
     """
 
-    height: int = 32
+    height: Annotated[int, whole(0, 800)] = 32
 
 
 def _new(node_id: Id) -> Spacer:
     return Spacer(id=node_id)
 
 
-def _render(node: Spacer, context: Context) -> Markup:
+def _render(node: Spacer, context: Surroundings) -> Markup:
     attributes = context.attributes(node)
     attributes["style"] = f"height:{node.height}px"
     return tag("div", attributes)
@@ -34,6 +37,6 @@ def _render(node: Spacer, context: Context) -> Markup:
 KIND = Kind(
     type=Spacer, label="Spacer", mark="spacer", new=_new, render=_render,
     traits=frozenset({"movable"}),
-    fields=(Field(name="height", label="Height", editor="number", low=0, high=800),),
+    fields=(Field(name="height", label="Height", editor="number"),),
     summary=lambda node, context: f"{node.height} px of space",
 )

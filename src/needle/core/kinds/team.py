@@ -1,16 +1,19 @@
 """The people behind the offer."""
 
+from typing import Annotated
+
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.imagery import image
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice, Strict, StyleKey
-from needle.core.site.words import Text, plain, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Strict, StyleKey, one_of
+from needle.core.values.words import Text, plain, text
 
 __all__ = ["KIND", "Member", "Team"]
 
@@ -39,7 +42,7 @@ class Team(Item, frozen=True, tag="team"):
     """
 
     entries: tuple[Member, ...] = ()
-    shape: Choice = "round"
+    shape: Annotated[str, one_of("round", "square")] = "round"
     style: StyleKey = "small"
 
 
@@ -56,13 +59,13 @@ def _texts(node: Team) -> dict[str, TextMode]:
             for name, mode in _TEXTS.items()}
 
 
-def _render(node: Team, context: Context) -> Markup:
+def _render(node: Team, context: Surroundings) -> Markup:
     return tag("ul", context.attributes(node, f"team team-{node.shape} t-{node.style}"), join(
         _member(member, f"entries.{number}", context)
         for number, member in enumerate(node.entries)))
 
 
-def _member(member: Member, path: str, context: Context) -> Markup:
+def _member(member: Member, path: str, context: Surroundings) -> Markup:
     medium = context.medium(member.medium)
     initials = "".join(word[0] for word in plain(member.name).split()[:2]).upper()
     face = image(medium, context, alt="", sizes="160px") if medium else tag(
@@ -78,7 +81,8 @@ def _member(member: Member, path: str, context: Context) -> Markup:
 
 
 KIND = Kind(
-    type=Team, label="Team", mark="team", new=_new, render=_render, texts=_texts,
+    type=Team, label="Team", mark="team", new=_new, render=_render,
+    reads=frozenset({Area.MEDIA}), texts=_texts,
     traits=TYPE_TRAITS, cuts=frozenset({("body", 600), ("heading", 600)}),
     summary=lambda node, context: f"{len(node.entries)} people",
     fields=(

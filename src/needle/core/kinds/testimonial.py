@@ -2,15 +2,16 @@
 
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.imagery import image
-from needle.core.render.markup import join, tag
-from needle.core.render.wording import words_html
-from needle.core.site.ids import Id
-from needle.core.site.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.site.node import Item
-from needle.core.site.strict import StyleKey
-from needle.core.site.words import Text, text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import StyleKey
+from needle.core.values.words import Text, text
 
 __all__ = ["KIND", "Testimonial"]
 
@@ -39,7 +40,7 @@ def _texts(node: Testimonial) -> dict[str, TextMode]:
     return {"quote": "lines", "name_said": "one", "about": "one"}
 
 
-def _render(node: Testimonial, context: Context) -> Markup:
+def _render(node: Testimonial, context: Surroundings) -> Markup:
     medium = context.medium(node.medium)
     face = tag("div", {"class": "said-face"}, image(medium, context, alt="", sizes="56px")) \
         if medium else ""
@@ -55,7 +56,8 @@ def _render(node: Testimonial, context: Context) -> Markup:
 
 KIND = Kind(
     type=Testimonial, label="Testimonial", mark="quote", traits=TYPE_TRAITS, new=_new,
-    render=_render, texts=_texts,
+    render=_render,
+    reads=frozenset({Area.MEDIA}), texts=_texts,
     cuts=frozenset({("body", 600)}),
     fields=(
         Field(name="medium", label="Picture", editor="medium"),

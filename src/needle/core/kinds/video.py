@@ -1,18 +1,20 @@
 """A video: one's own file, or one from elsewhere behind a light stand-in."""
 
 import re
+from typing import Annotated
 from urllib.parse import urlsplit
 
 from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_svg
-from needle.core.render.context import Context
-from needle.core.render.imagery import image
-from needle.core.render.markup import safe_address, tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field, Kind
-from needle.core.site.node import Item
-from needle.core.site.strict import Choice
+from needle.core.kinds.kind import Field, Kind
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import safe_address, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import one_of
 
 __all__ = ["KIND", "Video", "frame_address"]
 
@@ -36,7 +38,7 @@ class Video(Item, frozen=True, tag="video"):
     address: str = ""
     poster: Id = ""
     title: str = ""
-    plays: Choice = "click"
+    plays: Annotated[str, one_of("click", "loop")] = "click"
 
 
 def frame_address(pasted: str) -> str:
@@ -59,7 +61,7 @@ def _new(node_id: Id) -> Video:
     return Video(id=node_id)
 
 
-def _render(node: Video, context: Context) -> Markup:
+def _render(node: Video, context: Surroundings) -> Markup:
     attributes = context.attributes(node, "video")
     film, address = context.medium(node.film), frame_address(node.address)
     if film is None and not address:
@@ -76,7 +78,7 @@ def _render(node: Video, context: Context) -> Markup:
     return tag("div", attributes, tag("a", link, _stand(node, address, context)))
 
 
-def _player(node: Video, context: Context) -> Markup:
+def _player(node: Video, context: Surroundings) -> Markup:
     film, poster = context.medium(node.film), context.medium(node.poster)
     assert film is not None
     loop = node.plays == "loop"
@@ -89,7 +91,7 @@ def _player(node: Video, context: Context) -> Markup:
         tag("a", {"href": context.pictures.original(film)}, node.title or film.name))
 
 
-def _stand(node: Video, address: str, context: Context) -> Markup:
+def _stand(node: Video, address: str, context: Surroundings) -> Markup:
     poster = context.medium(node.poster)
     still = image(poster, context, alt="") if poster else tag("span", {"class": "video-blank"})
     go = tag("span", {"class": "video-go"}, icon_svg("play"))
@@ -99,14 +101,15 @@ def _stand(node: Video, address: str, context: Context) -> Markup:
     return Markup("").join((still, go, tag("span", {"class": "video-from"}, note)))
 
 
-def _summary(node: Video, context: Context) -> str:
+def _summary(node: Video, context: Surroundings) -> str:
     film = context.medium(node.film)
     return node.title or (film.name if film else "") or (
         urlsplit(frame_address(node.address)).hostname or "no video chosen")
 
 
 KIND = Kind(
-    type=Video, label="Video", mark="video", new=_new, render=_render, summary=_summary,
+    type=Video, label="Video", mark="video", new=_new, render=_render,
+    reads=frozenset({Area.MEDIA}), summary=_summary,
     traits=frozenset({"box", "item", "movable", "sized"}), needs=frozenset({"icon"}),
     runtime="video",
     fields=(

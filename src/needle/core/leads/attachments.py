@@ -4,7 +4,7 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
-from needle.core.site.form import FormField
+from needle.core.values.form import FormField
 
 __all__ = ["ENDINGS", "LARGEST_KB", "SentFile", "file_problem", "tidy_name"]
 

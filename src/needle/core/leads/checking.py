@@ -8,8 +8,8 @@ import phonenumbers
 from email_validator import EmailNotValidError, validate_email
 
 from needle.core.leads.attachments import SentFile, file_problem
-from needle.core.site.form import Form, FormField, Role
-from needle.core.site.ids import Id
+from needle.core.values.form import Form, FormField, Role
+from needle.core.values.ids import Id
 
 __all__ = ["Checked", "check_answers"]
 

@@ -7,7 +7,7 @@ from urllib.parse import parse_qsl, urlsplit
 
 from needle.core.edit.tracking import reach_words
 from needle.core.site.site import Page, Site
-from needle.core.site.tracking import TrackingCode
+from needle.core.values.tracking import TrackingCode
 
 __all__ = ["Asked", "Complaint", "Firing", "code_lines", "firings"]
 

@@ -6,11 +6,11 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from needle.core.readymade import purposes
-from needle.core.readymade.parts import Parts
 from needle.core.readymade.stock import Stock, stock_of
-from needle.core.site.ids import IdSource
+from needle.core.site.parts import Parts
 from needle.core.site.site import Site
 from needle.core.site.tree import Section
+from needle.core.values.ids import IdSource
 
 __all__ = ["READY_MADE", "ReadyMade", "all_purposes", "find_ready_made",
            "make_section"]

@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from needle.core.site.ids import Id
 from needle.core.site.site import Site
+from needle.core.values.ids import Id
 
 __all__ = ["Stock", "stock_of"]
 

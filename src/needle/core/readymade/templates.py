@@ -8,12 +8,12 @@ import msgspec
 from needle.core.edit.everywhere import map_node
 from needle.core.edit.texts import read_lines, texts_of, with_lines
 from needle.core.readymade.catalogue import READY_MADE
-from needle.core.readymade.parts import Parts
 from needle.core.readymade.stock import stock_of
-from needle.core.site.ids import IdSource
-from needle.core.site.node import Node
+from needle.core.site.parts import Parts
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Section
+from needle.core.values.ids import IdSource
+from needle.core.values.node import Node
 
 __all__ = ["AMOUNTS", "TEMPLATES", "Template", "all_kinds", "find_templates", "framed_by",
            "page_of"]

@@ -1,13 +1,22 @@
-"""What a template may know about the site around the node it renders."""
+"""What surrounds the node that is rendered: its page, its site, and where pictures are found."""
 
 import json
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
-from typing import TYPE_CHECKING, Literal, Protocol
 
-from needle.core.render.markup import safe_address
-from needle.core.site.actions import (
+from needle.core.brand.marks import Branded
+from needle.core.markup.anchors import node_class, part_anchor, popup_anchor, section_anchor
+from needle.core.markup.markup import safe_address
+from needle.core.markup.surroundings import (
+    Mode,
+    PageName,
+    Pictures,
+    TextMode,
+    UndeclaredError,
+)
+from needle.core.site.site import Page, Site, Variant
+from needle.core.values.actions import (
     Action,
     ClosePopup,
     CountGoal,
@@ -22,68 +31,60 @@ from needle.core.site.actions import (
     ShowPart,
     Write,
 )
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
-from needle.core.site.widths import Width
+from needle.core.values.areas import Area
+from needle.core.values.form import Form
+from needle.core.values.ids import Id
+from needle.core.values.media import Medium
+from needle.core.values.node import Node
+from needle.core.values.widths import Width
 
-if TYPE_CHECKING:
-    from needle.core.site.form import Form
-    from needle.core.site.kind import TextMode
-    from needle.core.site.site import Medium, Page, Site, Variant
-
-__all__ = ["Context", "Mode", "Pictures", "Rendition", "needs_script", "node_class",
-           "part_anchor", "popup_anchor", "section_anchor"]
+__all__ = ["Context", "needs_script"]
 
 # What a click does without leading anywhere, and what takes a script.
 _HERE = (ClosePopup, ShowPart, HidePart, PlayVideo, CountGoal)
 _SCRIPTED = (*_HERE, OpenPopup)
 
-Mode = Literal["edit", "live", "walk"]
 
-
-@dataclass(frozen=True, slots=True)
-class Rendition:
-    """One size of a picture.
-
-    Attributes:
-        address: Where the visitor's browser finds it, relative to the page.
-        width: Its width in pixels.
-    """
-
-    address: str
-    width: int
-
-
-class Pictures(Protocol):
-    """Knows where visitors find media. The store and the editor each have one."""
-
-    def renditions(self, medium: "Medium") -> Sequence[Rendition]:
-        """Return the sizes of a picture, smallest first; at least one."""
-        ...
-
-    def original(self, medium: "Medium") -> str:
-        """Return the address of the file as it is, as for a video."""
-        ...
-
-
-@dataclass(frozen=True)
+@dataclass(eq=False)
 class Context:
-    """The surroundings of one render.
+    """The `Surroundings` of a render on one page.
 
-    Attributes:
-        mode: "edit" adds the marks that the editor needs; "walk" is a live page that
-            sends nothing.
-        root: What leads from the page's address to the root of the site: "" or "../".
+    While a node is rendered, only what its kind declares may be asked for (`declare`).
     """
 
-    site: "Site"
-    page: "Page"
-    variant: "Variant"
+    site: Site
+    page: Page
+    variant: Variant
     mode: Mode
     pictures: Pictures
     root: str = ""
+    _declared: frozenset[Area] | None = field(default=None, init=False, repr=False)
 
-    def typed(self, path: str, mode: "TextMode") -> dict[str, str | int | bool | None]:
+    def declare(self, reads: frozenset[Area] | None) -> frozenset[Area] | None:
+        """Let only these areas be asked for from now on, or all; return those of before."""
+        before, self._declared = self._declared, reads
+        return before
+
+    def _asked(self, *areas: Area) -> None:
+        if self._declared is not None and not self._declared.issuperset(areas):
+            raise UndeclaredError(f"A kind asks for {', '.join(areas)} and does not say in its "
+                                  "`reads` that it does.")
+
+    @property
+    def page_id(self) -> Id:
+        """The page that it stands on."""
+        return self.page.id
+
+    @property
+    def variant_key(self) -> str:
+        """The variant that it stands on."""
+        return self.variant.key
+
+    def seen_at_once(self, node: Node) -> bool:
+        """Whether a section stands at the top, so that its pictures are loaded first."""
+        return any(node is top for top in self.variant.children[:2])
+
+    def typed(self, path: str, mode: TextMode) -> dict[str, str | int | bool | None]:
         """Return the attributes of the element in which a text of a node is typed."""
         return {"data-words": mode, "data-text": path} if self.mode == "edit" else {}
 
@@ -112,8 +113,22 @@ class Context:
                         found.setdefault(part, False)
         return found
 
+    def pages(self) -> Sequence[PageName]:
+        """Return the pages of the site, in their order."""
+        self._asked(Area.PAGES)
+        return [PageName(page.id, page.name, page.slug) for page in self.site.pages]
+
+    def branded(self) -> Branded:
+        """Return what a sign is drawn from."""
+        self._asked(Area.NAME, Area.BRAND, Area.FONTS)
+        return self.site
+
     def page_address(self, page_id: Id) -> str:
         """Return the address of a page as seen from this one, or "#" if it is gone."""
+        self._asked(Area.PAGES)
+        return self._address(page_id)
+
+    def _address(self, page_id: Id) -> str:
         page = self.site.page(page_id)
         if page is None:
             return "#"
@@ -122,7 +137,7 @@ class Context:
     def link(self, link: str) -> str:
         """Return the address for a link in a text: "page:ID" or any address."""
         if link.startswith("page:"):
-            return self.page_address(link[5:])
+            return self._address(link[5:])
         return safe_address(link)
 
     def click(self, actions: Sequence[Action]) -> dict[str, str | int | bool | None]:
@@ -134,7 +149,7 @@ class Context:
         lead = next((a for a in actions if not isinstance(a, _HERE)), None)
         match lead:
             case GoPage(page):
-                attributes["href"] = self.page_address(page)
+                attributes["href"] = self._address(page)
             case GoAddress(address):
                 attributes["href"] = safe_address(address)
             case GoSection(section):
@@ -144,7 +159,7 @@ class Context:
             case Dial(number):
                 attributes["href"] = "tel:" + "".join(s for s in number if s in "+0123456789")
             case GiveFile(file):
-                medium = self.medium(file)
+                medium = self.site.medium(file)
                 if medium is not None:
                     attributes |= {"href": self.pictures.original(medium),
                                    "download": medium.name}
@@ -181,35 +196,17 @@ class Context:
         is_section = any(section.id == part for section in self.variant.children)
         return section_anchor(part) if is_section else part_anchor(part)
 
-    def medium(self, medium_id: Id) -> "Medium | None":
+    def medium(self, medium_id: Id) -> Medium | None:
         """Return a medium of the site, or `None` if it is gone."""
+        self._asked(Area.MEDIA)
         return self.site.medium(medium_id)
 
-    def form(self, form_id: Id) -> "Form | None":
+    def form(self, form_id: Id) -> Form | None:
         """Return a form of the site, or `None` if it is gone."""
+        self._asked(Area.FORMS)
         return self.site.form(form_id)
-
-
-def node_class(node: Node) -> str:
-    """Return the class that carries a node's own look."""
-    return f"n-{node.id}"
 
 
 def needs_script(actions: Sequence[Action]) -> bool:
     """Whether a click that does these takes the visitor's script."""
     return len(actions) > 1 or any(isinstance(action, _SCRIPTED) for action in actions)
-
-
-def part_anchor(part_id: Id) -> str:
-    """Return the element id of a part that a click acts on."""
-    return f"a-{part_id}"
-
-
-def popup_anchor(popup_id: Id) -> str:
-    """Return the element id of a popup."""
-    return f"p-{popup_id}"
-
-
-def section_anchor(section_id: Id) -> str:
-    """Return the element id of a section."""
-    return f"s-{section_id}"

@@ -9,9 +9,9 @@ from itertools import groupby
 
 from markupsafe import Markup
 
+from needle.core.markup.markup import Attributes, join, tag
 from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import kind_of, render_node
-from needle.core.render.markup import Attributes, join, tag
 from needle.core.render.stylesheet import edit_sheet, node_css, own_css, page_css
 from needle.core.render.tracking import (
     CONSENT_CSS,
@@ -19,8 +19,8 @@ from needle.core.render.tracking import (
     codes_at,
     consent_banner,
 )
-from needle.core.site.form import Role
 from needle.core.site.tree import Section
+from needle.core.values.form import Role
 
 __all__ = ["STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
            "runtime_parts", "runtime_script", "still_page"]

@@ -5,15 +5,17 @@ from collections.abc import Mapping
 from markupsafe import Markup
 
 from needle.core.kinds import ITEM_KINDS, item_kind
-from needle.core.render.context import Context, popup_anchor, section_anchor
-from needle.core.render.imagery import image
-from needle.core.render.markup import join, tag
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field, Kind
-from needle.core.site.media import Medium
-from needle.core.site.node import Node
-from needle.core.site.styletable import colour_css, ground_css
+from needle.core.kinds.kind import Field, Kind
+from needle.core.markup.anchors import popup_anchor, section_anchor
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.media import Medium
+from needle.core.values.node import Node
+from needle.core.values.styletable import colour_css, ground_css
 
 __all__ = ["KINDS", "kind_of", "render_node"]
 
@@ -23,26 +25,30 @@ def kind_of(node: Node) -> Kind:
     return item_kind(type(node)) or _HOLDERS[type(node)]
 
 
-def render_node(node: Node, context: Context) -> Markup:
+def render_node(node: Node, context: Surroundings) -> Markup:
     """Return the markup of a node and everything in it."""
-    return kind_of(node).render(node, context)
+    kind = kind_of(node)
+    outer = context.declare(kind.reads)
+    try:
+        return kind.render(node, context)
+    finally:
+        context.declare(outer)
 
 
-def _inside(node: Node, context: Context) -> Markup:
+def _inside(node: Node, context: Surroundings) -> Markup:
     return join(render_node(child, context) for child in children_of(node))
 
 
-def _section(node: Section, context: Context) -> Markup:
+def _section(node: Section, context: Surroundings) -> Markup:
     classes = "section backed" if node.picture or node.film else "section"
     attributes = context.attributes(node, classes) | {"id": section_anchor(node.id)}
     if node.linked and context.mode == "edit":
         attributes["data-linked"] = True
-    first = any(node is top for top in context.variant.children[:2])
-    return tag(node.role, attributes, _behind(node, context, "100vw", first),
+    return tag(node.role, attributes, _behind(node, context, "100vw", context.seen_at_once(node)),
                _inside(node, context))
 
 
-def _behind(node: Section | Column, context: Context, sizes: str, first: bool) -> Markup:
+def _behind(node: Section | Column, context: Surroundings, sizes: str, first: bool) -> Markup:
     """Return what covers a section or column from behind: picture or video, and a colour."""
     medium = context.medium(node.picture)
     film = context.medium(node.film) if isinstance(node, Section) else None
@@ -68,13 +74,13 @@ def _kept_in_sight(node: Section | Column, medium: Medium | None) -> str:
     return f"{medium.focus_x}% {medium.focus_y}%"
 
 
-def _column(node: Column, context: Context) -> Markup:
+def _column(node: Column, context: Surroundings) -> Markup:
     classes = "column column-backed backed" if node.picture else "column"
     return tag("div", context.attributes(node, classes), _behind(node, context, "", False),
                _inside(node, context))
 
 
-def _popup(node: Popup, context: Context) -> Markup:
+def _popup(node: Popup, context: Surroundings) -> Markup:
     back = colour_css(node.backdrop)
     attributes = context.attributes(node, f"popup popup-{node.position}") | {
         "id": popup_anchor(node.id), "aria-label": node.name or "Popup",
@@ -107,6 +113,7 @@ def _new_popup(node_id: Id) -> Popup:
     return Popup(id=node_id, name="New popup", children=(_new_row(f"{node_id}r"),))
 
 
+_READS = frozenset({Area.MEDIA})
 _BOX = frozenset({"box", "holder"})
 _ROLES = {"section": "Section", "header": "Header", "footer": "Footer"}
 _FOCUS = {"center": "Middle", "top": "Top", "bottom": "Bottom"}
@@ -116,7 +123,7 @@ _YES_NO = {True: "Yes", False: "No"}
 _NAME = Field(name="name", label="Name", editor="line")
 _BEHIND = (
     Field(name="picture", label="Picture", editor="medium", column="Behind"),
-    Field(name="shade", label="Covered %", editor="number", low=0, high=95, column="Behind"),
+    Field(name="shade", label="Covered %", editor="number", column="Behind"),
     Field(name="overlay", label="With", editor="colour", column="Behind"),
     Field(name="focus", label="Keeps", editor="choice", choices=_FOCUS, column="Behind"))
 _FILM = Field(name="film", label="Or video", editor="film", column="Behind")
@@ -124,6 +131,7 @@ _OPENS = "Opens and closes"
 
 _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
     Kind(type=Section, label="Section", mark="section", new=_new_section, render=_section,
+         reads=_READS,
          traits=_BOX | {"section", "sticky", "type", "ink"},
          fields=(
              _NAME,
@@ -135,23 +143,22 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
                                           _inside(node, context))),
     Kind(type=Column, label="Column", mark="column", new=_new_column,
          traits=_BOX | {"column", "sticky", "movable", "type", "ink"}, fields=(_NAME, *_BEHIND),
-         render=_column),
+         render=_column, reads=_READS),
     Kind(type=Popup, label="Popup", mark="popup", new=_new_popup, render=_popup,
          traits=_BOX | {"type", "ink"},
          fields=(
              _NAME,
              Field(name="backdrop", label="Backdrop", editor="colour"),
-             Field(name="strength", label="Strength %", editor="number", low=0, high=100),
-             Field(name="size", label="Width px", editor="number", low=240, high=1600),
+             Field(name="strength", label="Strength %", editor="number"),
+             Field(name="size", label="Width px", editor="number"),
              Field(name="position", label="Stands", editor="choice", choices=_POSITIONS),
-             Field(name="after_s", label="After s", editor="number", low=0, high=3600,
+             Field(name="after_s", label="After s", editor="number",
                    column=_OPENS),
-             Field(name="at_scroll", label="At depth %", editor="number", low=0, high=100,
+             Field(name="at_scroll", label="At depth %", editor="number",
                    column=_OPENS),
              Field(name="on_leave", label="On leaving", editor="choice", choices=_YES_NO,
                    column=_OPENS),
-             Field(name="again_days", label="Again, days", editor="number", low=0,
-                   high=365, column=_OPENS),
+             Field(name="again_days", label="Again, days", editor="number", column=_OPENS),
              Field(name="outside", label="Click beside", editor="choice",
                    column=_OPENS,
                    choices={True: "Closes", False: "Nothing"}),

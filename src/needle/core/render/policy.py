@@ -16,8 +16,8 @@ from needle.core.kinds.embed import Embed
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.video import Video, frame_address
 from needle.core.render.context import Context
-from needle.core.site.form import ThankAddress
 from needle.core.site.site import Page, Site, Variant
+from needle.core.values.form import ThankAddress
 
 __all__ = ["named_hosts", "open_host", "page_policy", "reaching", "script_hash"]
 

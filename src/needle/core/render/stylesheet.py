@@ -3,15 +3,16 @@
 from collections.abc import Callable, Iterable, Mapping
 
 from needle.core.colour.palette import words_on
-from needle.core.render.context import Context, node_class
+from needle.core.kinds.kind import Kind
+from needle.core.markup.anchors import node_class
+from needle.core.render.context import Context
 from needle.core.render.holders import KINDS
 from needle.core.render.ownrules import sound_css
-from needle.core.site.kind import Kind
-from needle.core.site.look import Look, Value
-from needle.core.site.node import Node
 from needle.core.site.site import Brand, Page, Site
-from needle.core.site.styletable import PROPERTIES, TABLE, ground_css
-from needle.core.site.widths import Width, band_query
+from needle.core.values.look import Look, Value
+from needle.core.values.node import Node
+from needle.core.values.styletable import PROPERTIES, TABLE, ground_css
+from needle.core.values.widths import Width, band_query
 
 __all__ = ["BASE_CSS", "base_sheet", "brand_css", "edit_sheet", "face_css", "font_rule",
            "look_css", "node_css", "own_css", "page_css"]

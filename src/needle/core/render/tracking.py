@@ -2,9 +2,9 @@
 
 from markupsafe import Markup
 
+from needle.core.markup.markup import join, tag
 from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.site.tracking import PURPOSES, TrackingCode
+from needle.core.values.tracking import PURPOSES, TrackingCode
 
 __all__ = ["CONSENT_CSS", "asks_for_consent", "codes_at", "consent_banner"]
 

@@ -7,15 +7,15 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from needle.core.colour.oklch import difference
-from needle.core.readymade.parts import Parts, Values
 from needle.core.seeing.measuring import nearest_colour
 from needle.core.seeing.shapes import Band, Box, Rect, TextBlock
-from needle.core.site.ids import Id, IdSource
-from needle.core.site.node import Item
+from needle.core.site.parts import Parts, Values
 from needle.core.site.site import Site
-from needle.core.site.styletable import TABLE
 from needle.core.site.tree import Column, Row, Section
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id, IdSource
+from needle.core.values.node import Item
+from needle.core.values.styletable import TABLE
+from needle.core.values.widths import Width
 
 __all__ = ["CutOut", "build_sections"]
 

@@ -7,7 +7,7 @@ import numpy as np
 from needle.core.colour.oklch import difference, hex_of_srgb, linear, srgb
 from needle.core.seeing.bands import Pixels
 from needle.core.seeing.lines import size_of_letter
-from needle.core.site.brand import Brand
+from needle.core.values.brand import Brand
 
 __all__ = ["NearColour", "area_colour", "letter_size", "nearest_colour", "snapped"]
 

@@ -1,18 +1,19 @@
 """The whole site as one value."""
 
 from collections.abc import Iterator, Mapping
+from typing import Annotated
 
-from needle.core.site.brand import Brand, Mark, ShareCard, Swatch
-from needle.core.site.brief import Brief
-from needle.core.site.form import Form
-from needle.core.site.ids import Id, OwnId
-from needle.core.site.look import PLAIN, Look
-from needle.core.site.media import Cut, Font, Medium
-from needle.core.site.node import Node, check_look
-from needle.core.site.strict import Address, Choice, Slug, StyleKey, VariantKey
-from needle.core.site.tracking import Consent, TrackingCode
 from needle.core.site.tree import Popup, Section, walk
-from needle.core.site.value import Value
+from needle.core.values.brand import Brand, Mark, ShareCard, Swatch
+from needle.core.values.brief import Brief
+from needle.core.values.form import Form
+from needle.core.values.ids import Id, OwnId
+from needle.core.values.look import PLAIN, Look
+from needle.core.values.media import Cut, Font, Medium
+from needle.core.values.node import Node, check_look
+from needle.core.values.strict import Address, Choice, Slug, StyleKey, VariantKey, whole
+from needle.core.values.tracking import Consent, TrackingCode
+from needle.core.values.value import Value
 
 __all__ = ["SCHEMA", "Brand", "Brief", "Code", "Cut", "Folder", "Font", "Kept", "Mark", "Medium",
            "Page", "Service", "ShareCard", "Site", "Swatch", "TextStyle", "Variant"]
@@ -97,7 +98,7 @@ class Variant(Value, frozen=True):
     """
 
     key: VariantKey
-    share: int = 100
+    share: Annotated[int, whole(0, 100)] = 100
     children: tuple[Section, ...] = ()
     popups: tuple[Popup, ...] = ()
 

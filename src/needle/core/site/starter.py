@@ -1,8 +1,8 @@
 """What a new site starts with: a brand, text styles and the practice services."""
 
-from needle.core.site.ids import IdSource, new_id
-from needle.core.site.look import Look
 from needle.core.site.site import Brand, Service, Site, Swatch, TextStyle
+from needle.core.values.ids import IdSource, new_id
+from needle.core.values.look import Look
 
 __all__ = ["starter_brand", "starter_services", "starter_site", "starter_styles"]
 

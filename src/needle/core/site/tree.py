@@ -1,12 +1,12 @@
 """What holds items: sections, rows, columns and popups."""
 
 from collections.abc import Iterator
-from typing import TYPE_CHECKING, Literal, Union
+from typing import TYPE_CHECKING, Annotated, Literal, Union
 
 from needle.core.kinds import ITEM_KINDS
-from needle.core.site.ids import Id
-from needle.core.site.node import Item, Node
-from needle.core.site.strict import Choice, Colour
+from needle.core.values.ids import Id
+from needle.core.values.node import Item, Node
+from needle.core.values.strict import Colour, one_of, whole
 
 __all__ = ["Column", "Popup", "Row", "Section", "SectionRole", "children_of", "walk"]
 
@@ -31,9 +31,9 @@ class Column(Node, frozen=True, tag="column"):
 
     children: tuple[AnyItem, ...] = ()
     picture: Id = ""
-    shade: int = 0
+    shade: Annotated[int, whole(0, 95)] = 0
     overlay: Colour = "#000000"
-    focus: Choice = "center"
+    focus: Annotated[str, one_of("center", "top", "bottom")] = "center"
 
 
 class Row(Node, frozen=True, tag="row"):
@@ -58,9 +58,9 @@ class Section(Node, frozen=True, tag="section"):
     children: tuple[Row, ...] = ()
     picture: Id = ""
     film: Id = ""
-    shade: int = 0
+    shade: Annotated[int, whole(0, 95)] = 0
     overlay: Colour = "#000000"
-    focus: Choice = "center"
+    focus: Annotated[str, one_of("center", "top", "bottom")] = "center"
     role: SectionRole = "section"
     linked: Id = ""
 
@@ -83,13 +83,13 @@ class Popup(Node, frozen=True, tag="popup"):
 
     children: tuple[Row, ...] = ()
     backdrop: Colour = "ink"
-    strength: int = 70
-    size: int = 460
-    position: Choice = "middle"
-    after_s: int = 0
-    at_scroll: int = 0
+    strength: Annotated[int, whole(0, 100)] = 70
+    size: Annotated[int, whole(240, 1600)] = 460
+    position: Annotated[str, one_of("middle", "top", "bottom", "left", "right", "full")] = "middle"
+    after_s: Annotated[int, whole(0, 3600)] = 0
+    at_scroll: Annotated[int, whole(0, 100)] = 0
     on_leave: bool = False
-    again_days: int = 1
+    again_days: Annotated[int, whole(0, 365)] = 1
     outside: bool = True
     escape: bool = True
 

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 
 __all__ = ["Snag"]
 

@@ -1,7 +1,7 @@
 """Where a node is, in words."""
 
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Variant
+from needle.core.values.node import Node
 
 __all__ = ["place_words"]
 

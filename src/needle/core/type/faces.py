@@ -1,15 +1,24 @@
 """The typefaces that ship with Needle or were added, and pairs of them."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 from pathlib import Path
-from typing import TYPE_CHECKING
+from typing import Protocol
 
-if TYPE_CHECKING:
-    from needle.core.site.site import Site
+from needle.core.values.media import Font
 
-__all__ = ["FACES", "PAIRS", "Face", "Pair", "faces_of", "families", "nearest_face"]
+__all__ = ["FACES", "PAIRS", "Face", "Lettered", "Pair", "faces_of", "families", "nearest_face"]
+
+
+class Lettered(Protocol):
+    """What may have cuts of type of its own: a site."""
+
+    @property
+    def fonts(self) -> Sequence[Font]:
+        """Cuts that were added to those that ship."""
+        ...
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -85,20 +94,20 @@ PAIRS: tuple[Pair, ...] = (
 )
 
 
-def faces_of(site: "Site") -> tuple[Face, ...]:
+def faces_of(site: Lettered) -> tuple[Face, ...]:
     """Return every cut that a site can use: those that ship and its own."""
     own = tuple(Face(font.family, font.weight, font.italic, font.file, True, font.whole)
                 for font in site.fonts)
     return FACES + own if own else FACES
 
 
-def families(site: "Site") -> list[str]:
+def families(site: Lettered) -> list[str]:
     """Return the names of the families that a site can use, its own first."""
     return list(dict.fromkeys([font.family for font in site.fonts]
                               + [face.family for face in FACES]))
 
 
-def nearest_face(site: "Site", family: str, weight: int, italic: bool) -> Face | None:
+def nearest_face(site: Lettered, family: str, weight: int, italic: bool) -> Face | None:
     """Return the cut that a browser would show for this wish."""
     cuts = [face for face in faces_of(site) if face.family == family]
     return min(cuts, default=None,

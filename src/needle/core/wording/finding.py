@@ -7,11 +7,11 @@ from dataclasses import dataclass
 from needle.core.edit.nodes import change
 from needle.core.edit.place import EditError
 from needle.core.edit.texts import plain_lines, read_lines, texts_of, with_lines
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site
 from needle.core.site.tree import walk
-from needle.core.site.words import Text, plain, replaced
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.words import Text, plain, replaced
 
 __all__ = ["Hit", "Search", "find_hits", "reading_minutes", "replace_hits", "word_count"]
 

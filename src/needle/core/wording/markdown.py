@@ -13,10 +13,10 @@ from needle.core.edit.texts import read_lines, texts_of
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.render.holders import kind_of
-from needle.core.site.node import Node
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup, Section
-from needle.core.site.words import Run, Text, tidy
+from needle.core.values.node import Node
+from needle.core.values.words import Run, Text, tidy
 
 __all__ = ["MarkdownRead", "markdown_of", "read_markdown"]
 

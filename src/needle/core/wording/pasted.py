@@ -11,10 +11,10 @@ from lxml import etree
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
-from needle.core.render.markup import safe_address
-from needle.core.site.ids import new_id
-from needle.core.site.node import Item
-from needle.core.site.words import Run, Text, plain, text, tidy
+from needle.core.markup.markup import safe_address
+from needle.core.values.ids import new_id
+from needle.core.values.node import Item
+from needle.core.values.words import Run, Text, plain, text, tidy
 
 __all__ = ["LONGEST", "items_from_html", "items_from_words"]
 

@@ -9,7 +9,7 @@ import msgspec
 from sqlalchemy import Engine, Select, and_, column, exists, func, or_, select, table, text, update
 
 from needle.core.leads.people import normal_address
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.store.results.deliveries import Sent, deliveries_of
 from needle.store.results.tables import filed, leads, unfinished, visits
 

@@ -5,7 +5,7 @@ from typing import Any
 
 from sqlalchemy import Engine, Select, Subquery, func, select, union_all
 
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.store.results.tables import goals, leads, visits
 
 __all__ = ["PageCount", "daily_counts", "page_counts", "robot_count"]

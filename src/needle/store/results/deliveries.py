@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from sqlalchemy import ColumnElement, Engine, exists, func, or_, select, update
 
 from needle.core.leads.storable import storable
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.store.results.tables import leads, outbox
 
 __all__ = [

@@ -9,7 +9,7 @@ from sqlalchemy import Connection, Engine, delete, func, insert, select
 from sqlalchemy.dialects import postgresql, sqlite
 
 from needle.core.leads.people import normal_address
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.store.results.deliveries import lane_of
 from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
 

@@ -29,7 +29,7 @@ from needle.core.draft.offline import OfflineWriter
 from needle.core.edit.brand import set_mark, set_palette
 from needle.core.edit.invented import placeholders
 from needle.core.render.context import Context
-from needle.core.site.ids import IdSource, new_id
+from needle.core.values.ids import IdSource, new_id
 from needle.store.files import write_atomically
 from needle.store.media import EditPictures
 from needle.ui.brief.drawings import vector_pixmap

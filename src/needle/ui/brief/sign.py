@@ -6,8 +6,8 @@ from PyQt6.QtGui import QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QToolButton
 
 from needle.core.brand.marks import SHAPES, mark_svg
-from needle.core.brand.sharing import LAYOUTS, share_picture
 from needle.core.edit.brand import set_mark, set_share_card
+from needle.core.render.sharing import LAYOUTS, share_picture
 from needle.core.site.site import Mark, ShareCard
 from needle.ui.brief.drawings import vector_pixmap
 from needle.ui.cards import Card, label

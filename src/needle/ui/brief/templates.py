@@ -31,8 +31,8 @@ from needle.core.readymade.templates import (
     page_of,
 )
 from needle.core.render.context import Context
-from needle.core.site.ids import IdSource, new_id
 from needle.core.site.site import Page, Site
+from needle.core.values.ids import IdSource, new_id
 from needle.store.files import write_atomically
 from needle.store.media import EditPictures
 from needle.store.packages import (

@@ -4,7 +4,7 @@ from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QW
 
 from needle.core.draft.copy import Writer
 from needle.core.draft.offline import OfflineWriter
-from needle.practice.addresses import practice_folder, read_address
+from needle.running.addresses import practice_folder, read_address
 from needle.running.children import Child, ChildError
 from needle.services.words import ChatWriter
 from needle.store.keys import read_key, write_key

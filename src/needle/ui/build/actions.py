@@ -9,7 +9,8 @@ from PyQt6.QtWidgets import QInputDialog, QMenu, QToolButton, QVBoxLayout, QWidg
 from needle.core.edit.outline import action_words, node_words
 from needle.core.kinds.video import Video
 from needle.core.render.holders import kind_of
-from needle.core.site.actions import (
+from needle.core.site.tree import Popup, Section
+from needle.core.values.actions import (
     Action,
     ClosePopup,
     CountGoal,
@@ -24,7 +25,6 @@ from needle.core.site.actions import (
     ShowPart,
     Write,
 )
-from needle.core.site.tree import Popup, Section
 from needle.ui.session import Session
 
 __all__ = ["ActionsEdit"]

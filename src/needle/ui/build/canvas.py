@@ -19,10 +19,10 @@ from needle.core.edit.patches import Patch, patches
 from needle.core.edit.texts import read_lines
 from needle.core.render.document import edit_page
 from needle.core.render.holders import kind_of, render_node
-from needle.core.site.ids import Id
-from needle.core.site.styletable import PROPERTIES, measured
-from needle.core.site.widths import width_for
-from needle.core.site.words import Run, Text, marked, tidy
+from needle.core.values.ids import Id
+from needle.core.values.styletable import PROPERTIES, measured
+from needle.core.values.widths import width_for
+from needle.core.values.words import Run, Text, marked, tidy
 from needle.ui.build.live.engine import LiveEngine
 from needle.ui.build.live.fonts import FONT_CSS
 from needle.ui.build.live.view import LiveView

@@ -5,8 +5,8 @@ from collections.abc import Callable
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QWidget
 
-from needle.core.site.kind import Field
-from needle.core.site.node import Node
+from needle.core.kinds.kind import Field
+from needle.core.values.node import Node
 from needle.ui.build.fields import CodeEdit, EntriesEdit, PagesEdit
 from needle.ui.build.icons import IconButton
 from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit, WordsEdit

@@ -8,10 +8,10 @@ from PyQt6.QtGui import QAction, QFocusEvent
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QToolButton
 
 from needle.core.edit.texts import plain_lines, texts_of
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field
-from needle.core.site.node import Node
+from needle.core.kinds.kind import Field
 from needle.core.site.site import Medium, Page
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
 from needle.ui.theme import mono
 
 __all__ = ["CodeEdit", "EntriesEdit", "PagesEdit"]

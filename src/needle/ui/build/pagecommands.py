@@ -20,8 +20,8 @@ from needle.core.edit.pages import (
     split_page,
 )
 from needle.core.edit.place import EditError
-from needle.core.site.ids import Id
 from needle.core.site.site import Site
+from needle.core.values.ids import Id
 from needle.core.wording.markdown import markdown_of, read_markdown
 from needle.store.files import write_atomically
 from needle.ui.build.code import CodeDialog

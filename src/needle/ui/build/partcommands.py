@@ -11,11 +11,11 @@ from needle.core.edit.looks import paste_look, plain_look, take_look
 from needle.core.edit.nodes import duplicate, nudge, set_hidden_all, split_row
 from needle.core.edit.place import EditError
 from needle.core.render.holders import render_node
-from needle.core.site.ids import Id
-from needle.core.site.node import Item
 from needle.core.site.site import Site
 from needle.core.site.tree import Row
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.widths import Width
 from needle.core.wording.pasted import items_from_html, items_from_words
 from needle.ui.build.canvas import Canvas
 from needle.ui.build.script import Script

@@ -1,9 +1,9 @@
 """Editors made from rows of the style table."""
 
-from needle.core.site.look import Value
 from needle.core.site.site import Brand
-from needle.core.site.styletable import Property
-from needle.core.site.widths import Width
+from needle.core.values.look import Value
+from needle.core.values.styletable import Property
+from needle.core.values.widths import Width
 from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit
 from needle.ui.session import Session
 

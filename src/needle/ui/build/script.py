@@ -29,10 +29,10 @@ from needle.core.edit.grouping import move_all
 from needle.core.edit.nodes import node_rank, rename, set_words
 from needle.core.edit.texts import plain_lines, read_lines, texts_of
 from needle.core.render.holders import kind_of
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
-from needle.core.site.words import Text, respell
-from needle.core.site.words import text as plain_text
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.words import Text, respell
+from needle.core.values.words import text as plain_text
 from needle.core.wording.finding import reading_minutes, word_count
 from needle.ui.build.scriptmodel import ScriptModel
 from needle.ui.build.spelling import Spelling

@@ -11,8 +11,8 @@ from PyQt6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, Qt, pyqtSig
 from needle.core.edit.links import linked_uses
 from needle.core.edit.outline import OutlineRow, outline_top
 from needle.core.render.context import Context
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
 from needle.ui.build.live.view import NODE_MIME
 from needle.ui.words import plain_tip
 

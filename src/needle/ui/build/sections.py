@@ -23,9 +23,9 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.links import drop_kept, linked_uses, rename_kept, use_kept
 from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_section
 from needle.core.render.context import Context
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Site, Variant
 from needle.core.site.tree import Section
+from needle.core.values.ids import Id, new_id
 from needle.store.media import EditPictures
 from needle.ui.build.stills import Stills
 from needle.ui.session import Session

@@ -25,14 +25,14 @@ from needle.core.images.reading import PictureError
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.button import Button
 from needle.core.kinds.countdown import Countdown
+from needle.core.kinds.kind import Kind
 from needle.core.render.holders import KINDS, kind_of
-from needle.core.site.ids import Id, new_id
-from needle.core.site.kind import Kind
-from needle.core.site.node import Node
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Popup, Section
-from needle.core.site.widths import Width
-from needle.core.site.words import text
+from needle.core.values.ids import Id, new_id
+from needle.core.values.node import Node
+from needle.core.values.widths import Width
+from needle.core.values.words import text
 from needle.store.media import import_film, import_picture
 from needle.store.versions import VersionsError
 from needle.ui.build.bar import Bar

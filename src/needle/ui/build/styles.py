@@ -5,9 +5,9 @@ from functools import partial
 from PyQt6.QtWidgets import QHBoxLayout, QWidget
 
 from needle.core.edit.looks import set_style_look
-from needle.core.site.look import Look
-from needle.core.site.styletable import Property, properties_for
-from needle.core.site.widths import Width
+from needle.core.values.look import Look
+from needle.core.values.styletable import Property, properties_for
+from needle.core.values.widths import Width
 from needle.ui.build.properties import (
     WIDTH_WORDS,
     PropertyEditor,

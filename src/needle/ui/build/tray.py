@@ -17,14 +17,14 @@ from needle.core.edit.looks import alike, clear_at, resolved, set_look
 from needle.core.edit.nodes import rename, set_field, set_hidden_all
 from needle.core.edit.pages import set_letter_width
 from needle.core.edit.reading import text_contrast
+from needle.core.kinds.kind import Field
 from needle.core.render.holders import kind_of
-from needle.core.site.ids import Id
-from needle.core.site.kind import Field
-from needle.core.site.node import Node
 from needle.core.site.site import Site
-from needle.core.site.styletable import Property, properties_for
 from needle.core.site.tree import Row
-from needle.core.site.widths import Width
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.styletable import Property, properties_for
+from needle.core.values.widths import Width
 from needle.ui.build.actions import ActionsEdit
 from needle.ui.build.fieldeditors import FieldEditors
 from needle.ui.build.properties import (

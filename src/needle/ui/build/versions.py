@@ -18,8 +18,8 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.render.context import Context
-from needle.core.site.ids import Id
 from needle.core.site.site import Page, Site
+from needle.core.values.ids import Id
 from needle.store.media import EditPictures
 from needle.store.versions import Version, Versions, VersionsError
 from needle.ui.build.stills import Stills

@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPointF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PyQt6.QtWidgets import QWidget
 
-from needle.core.site.widths import DESKTOP_FROM_PX, TABLET_FROM_PX
+from needle.core.values.widths import DESKTOP_FROM_PX, TABLET_FROM_PX
 from needle.ui.theme import tokens
 from needle.ui.words import set_tip
 

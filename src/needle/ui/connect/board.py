@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QLayout, QVBoxLayout, QWidget
 
 from needle.core.edit.forms import drop_route, move_field, wire
 from needle.core.edit.wiring import Wanted, route_faults
-from needle.core.site.form import (
+from needle.core.values.form import (
     FieldRoute,
     Form,
     FormField,
@@ -25,7 +25,7 @@ from needle.core.site.form import (
     Step,
     ThankAddress,
 )
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.store.results.deliveries import Sent, last_results, waiting_by_route
 from needle.ui.cards import Card, label
 from needle.ui.connect.adding import add_field_button, add_thread_button

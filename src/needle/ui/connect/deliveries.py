@@ -14,7 +14,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.site.form import Form
+from needle.core.values.form import Form
 from needle.store.results.deliveries import Sent, deliveries_of, recent_deliveries, resend
 from needle.ui.cards import Table, button, label
 from needle.ui.outcomes import Outcomes

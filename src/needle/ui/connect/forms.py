@@ -15,8 +15,8 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_form, copy_form, delete_form
-from needle.core.site.form import Form
-from needle.core.site.ids import Id
+from needle.core.values.form import Form
+from needle.core.values.ids import Id
 from needle.store.results.deliveries import retry_now
 from needle.ui.cards import button, panel, scrolled, side_list
 from needle.ui.connect.board import Board

@@ -8,8 +8,8 @@ from pathlib import Path
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from needle.core.edit.wiring import Wanted
-from needle.core.site.ids import Id
 from needle.core.site.site import Service
+from needle.core.values.ids import Id
 from needle.services.adapter import Adapter, ServiceError
 from needle.services.registry import SERVICE_KINDS, adapter_for
 

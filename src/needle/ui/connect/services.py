@@ -17,11 +17,11 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.services import add_service, delete_service, service_users, set_service
-from needle.core.site.ids import Id
 from needle.core.site.site import Service
-from needle.practice.addresses import practice_folder
+from needle.core.values.ids import Id
 from needle.practice.faults import FAULTS, read_fault, set_fault
 from needle.practice.shelf import SHELF_FAULTS, is_away, put_away
+from needle.running.addresses import practice_folder
 from needle.running.children import ChildError
 from needle.services.adapter import Setting
 from needle.services.registry import SERVICE_KINDS
@@ -96,7 +96,7 @@ class ServicesPart(QWidget):
 
     def _start_practice(self, does: str) -> None:
         stand = self._outcomes.stand
-        if stand is not None and SERVICE_KINDS[does].practice:
+        if stand is not None and not SERVICE_KINDS[does].is_file:
             try:
                 stand.start_practice(does)
             except ChildError as error:
@@ -143,7 +143,7 @@ class ServicesPart(QWidget):
         service = self._session.site.service(self._chosen)
         if service is not None:
             folder = practice_folder(self._session.folder, service.does)
-            if SERVICE_KINDS[service.does].practice:
+            if not SERVICE_KINDS[service.does].is_file:
                 set_fault(folder, str(fault))
             else:
                 put_away(folder, fault == "down")
@@ -273,7 +273,7 @@ class ServicesPart(QWidget):
         card.body.addWidget(label("Used by " + (", ".join(users) or "no form yet") + ".", "small",
                                   wrap=True))
         if service.practice:
-            faults = FAULTS if SERVICE_KINDS[service.does].practice else SHELF_FAULTS
+            faults = SHELF_FAULTS if SERVICE_KINDS[service.does].is_file else FAULTS
             self.fault = ChoiceEdit(f"What {service.name} does", faults, inherit=False)
             self.fault.chosen.connect(self._set_fault)
             form = QFormLayout()
@@ -291,7 +291,7 @@ class ServicesPart(QWidget):
             for key, name in facts.targets.items()) if facts else "")
         self._lists.setVisible(bool(self._lists.text()))
         folder = practice_folder(self._session.folder, service.does)
-        process = SERVICE_KINDS[service.does].practice
+        process = not SERVICE_KINDS[service.does].is_file
         self.fault.show_value(read_fault(folder) if process else
                               "down" if is_away(folder) else "none")
 

@@ -18,7 +18,7 @@ from needle.core.edit.forms import (
     set_step,
     wire,
 )
-from needle.core.site.form import (
+from needle.core.values.form import (
     FACTS,
     After,
     Confirmation,
@@ -35,7 +35,7 @@ from needle.core.site.form import (
     ThankAddress,
     ThankPage,
 )
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.ui.build.traycolumn import TrayColumn, dim_label
 from needle.ui.cards import button, label
 from needle.ui.connect.reading import ServiceReader

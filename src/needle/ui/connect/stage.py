@@ -1,6 +1,6 @@
 """Connect: forms and their threads, the services, and tracking."""
 
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.ui.cards import Tabbed, button
 from needle.ui.commands import Command
 from needle.ui.connect.forms import FormsPart

@@ -4,8 +4,8 @@ from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from needle.core.edit.forms import wire
 from needle.core.edit.wiring import Wanted, route_faults
-from needle.core.site.form import FieldRoute, Form, NoticeRoute
-from needle.core.site.ids import Id
+from needle.core.values.form import FieldRoute, Form, NoticeRoute
+from needle.core.values.ids import Id
 from needle.ui.connect.reading import ServiceReader
 from needle.ui.editors import ChoiceEdit
 from needle.ui.session import Session

@@ -28,10 +28,10 @@ from needle.core.edit.tracking import (
 )
 from needle.core.leads.firing import Firing
 from needle.core.render.policy import named_hosts, open_host
-from needle.core.site.ids import Id
 from needle.core.site.site import Page
-from needle.core.site.tracking import PLACES, PURPOSES
-from needle.practice.addresses import practice_folder, read_address
+from needle.core.values.ids import Id
+from needle.core.values.tracking import PLACES, PURPOSES
+from needle.running.addresses import practice_folder, read_address
 from needle.running.children import ChildError
 from needle.store.seals import Seals
 from needle.store.trust import noted_foreign

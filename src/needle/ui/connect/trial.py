@@ -9,8 +9,8 @@ from PyQt6.QtGui import QCloseEvent, QColor
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 from sqlalchemy import select
 
-from needle.core.site.form import FieldRoute, Form, FormField, Role
 from needle.core.site.site import Page
+from needle.core.values.form import FieldRoute, Form, FormField, Role
 from needle.services.adapter import Parcel, ServiceError
 from needle.services.registry import adapter_for
 from needle.store.results.deliveries import Sent, deliveries_of

@@ -1,6 +1,6 @@
 """What roles are called on screen."""
 
-from needle.core.site.form import Role
+from needle.core.values.form import Role
 
 __all__ = ["ROLE_WORDS"]
 

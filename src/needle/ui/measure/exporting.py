@@ -11,9 +11,9 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.leads.contacts import contact_cards
 from needle.core.leads.export import csv_parts
-from needle.core.site.form import Role
-from needle.core.site.ids import Id
 from needle.core.site.site import Site
+from needle.core.values.form import Role
+from needle.core.values.ids import Id
 from needle.store.files import write_atomically
 from needle.store.results.book import Filter, Lead, leads_csv_rows, list_leads
 from needle.ui.outcomes import Outcomes

@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.store.files import write_atomically
 from needle.store.results.attached import attached_file
 from needle.store.results.book import STATUSES, Lead, LeadWay, change_lead, way_of

@@ -20,8 +20,8 @@ from needle.core.measure.split import (
     shares_p_value,
     verdict,
 )
-from needle.core.site.ids import Id
 from needle.core.site.site import Page
+from needle.core.values.ids import Id
 from needle.store.results.counting import daily_counts, robot_count
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.measure.curves import DifferenceChart, RateChart

@@ -19,7 +19,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.invented import placeholders
 from needle.core.edit.pages import set_page
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.live import send_pages, take_off
 from needle.ui.cards import Card, Table, button, label, panel

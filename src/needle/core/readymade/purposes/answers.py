@@ -1,8 +1,8 @@
 """Questions and their answers."""
 
 from needle.core.kinds.questions import KIND as QUESTIONS
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

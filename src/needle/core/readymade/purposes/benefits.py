@@ -1,7 +1,7 @@
 """Benefits: what the visitor gets out of it."""
 
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Column, Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

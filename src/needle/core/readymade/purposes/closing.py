@@ -1,7 +1,7 @@
 """Closing calls: the last chance on the page."""
 
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

@@ -1,10 +1,10 @@
 """Countdowns: until when."""
 
 from needle.core.kinds.countdown import Countdown
-from needle.core.readymade.parts import Parts
 from needle.core.readymade.stock import Stock
-from needle.core.site.look import Look
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Section
+from needle.core.values.look import Look
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 

@@ -1,10 +1,10 @@
 """What stands at the top and the foot of every page."""
 
 from needle.core.kinds.menu import Menu
-from needle.core.readymade.parts import Parts
 from needle.core.readymade.stock import Stock
-from needle.core.site.look import Look
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Section
+from needle.core.values.look import Look
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 

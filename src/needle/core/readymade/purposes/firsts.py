@@ -1,8 +1,8 @@
 """First screens that belong to one kind of page."""
 
 from needle.core.kinds.countdown import Countdown
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

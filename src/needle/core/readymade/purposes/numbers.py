@@ -3,10 +3,10 @@
 from needle.core.kinds.chart import KIND as CHART
 from needle.core.kinds.figures import Figure, Figures
 from needle.core.kinds.progress import KIND as PROGRESS
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
-from needle.core.site.words import text
+from needle.core.values.words import text
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 

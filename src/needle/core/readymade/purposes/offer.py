@@ -2,8 +2,8 @@
 
 from needle.core.kinds.guarantee import KIND as GUARANTEE
 from needle.core.kinds.prices import KIND as PRICES
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

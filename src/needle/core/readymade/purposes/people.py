@@ -1,8 +1,8 @@
 """People: who is behind it."""
 
 from needle.core.kinds.team import KIND as TEAM
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

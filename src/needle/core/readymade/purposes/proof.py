@@ -2,11 +2,11 @@
 
 from needle.core.kinds.logos import KIND as LOGOS
 from needle.core.kinds.testimonial import Testimonial
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
-from needle.core.site.look import Look, Value
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
-from needle.core.site.words import text
+from needle.core.values.look import Look, Value
+from needle.core.values.words import text
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 

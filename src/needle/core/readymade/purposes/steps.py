@@ -1,7 +1,7 @@
 """Steps: how it goes, from the click to the end."""
 
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Column, Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

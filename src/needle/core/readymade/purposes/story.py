@@ -1,8 +1,8 @@
 """Telling: text in one column, with what breaks it up."""
 
 from needle.core.kinds.divider import KIND as DIVIDER
-from needle.core.readymade.parts import Parts, Values
 from needle.core.readymade.stock import Stock
+from needle.core.site.parts import Parts, Values
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]

@@ -5,7 +5,10 @@ from collections.abc import Iterator
 from needle.core.edit.everywhere import ways
 from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
-from needle.core.site.actions import (
+from needle.core.site.site import Site, Variant
+from needle.core.snags.snag import Snag
+from needle.core.snags.walking import place_words
+from needle.core.values.actions import (
     Action,
     GiveFile,
     GoPage,
@@ -15,9 +18,6 @@ from needle.core.site.actions import (
     PlayVideo,
     ShowPart,
 )
-from needle.core.site.site import Site, Variant
-from needle.core.snags.snag import Snag
-from needle.core.snags.walking import place_words
 
 __all__ = ["look"]
 

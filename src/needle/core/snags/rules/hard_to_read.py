@@ -6,9 +6,9 @@ from needle.core.edit.everywhere import ways
 from needle.core.edit.reading import text_contrast
 from needle.core.edit.texts import texts_of
 from needle.core.site.site import Site
-from needle.core.site.widths import Width
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words
+from needle.core.values.widths import Width
 
 __all__ = ["LOWEST", "look"]
 

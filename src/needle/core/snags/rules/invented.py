@@ -11,10 +11,10 @@ from needle.core.kinds.guarantee import Guarantee
 from needle.core.kinds.prices import Prices
 from needle.core.kinds.team import Team
 from needle.core.kinds.testimonial import Testimonial
-from needle.core.site.node import Node
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words
+from needle.core.values.node import Node
 
 __all__ = ["look"]
 

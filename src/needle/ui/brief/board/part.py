@@ -39,8 +39,8 @@ from needle.core.images.reading import PictureError
 from needle.core.seeing.building import build_sections
 from needle.core.seeing.measuring import area_colour, letter_size, nearest_colour, snapped
 from needle.core.seeing.shapes import Found, Rect
-from needle.core.site.ids import Id, new_id
 from needle.core.site.site import Medium, Page, Site, Variant
+from needle.core.values.ids import Id, new_id
 from needle.store.board import Pinned, pin, pinned, set_css_width, unpin
 from needle.store.media import keep_picture
 from needle.ui.brief.board.reading import Reader, Reading, Taking, band_words

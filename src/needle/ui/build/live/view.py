@@ -33,7 +33,7 @@ from PyQt6.QtWebEngineCore import QWebEngineScript, QWebEngineSettings
 from PyQt6.QtWebEngineWidgets import QWebEngineView
 
 from needle.core.edit.patches import Patch
-from needle.core.site.ids import Id
+from needle.core.values.ids import Id
 from needle.ui.build.live.engine import HOST, GuardedPage, LiveEngine
 
 __all__ = ["NODE_MIME", "LiveView"]

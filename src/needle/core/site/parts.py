@@ -6,16 +6,16 @@ from needle.core.kinds.button import Button
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.icon import Icon
+from needle.core.kinds.kind import Kind
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
 from needle.core.kinds.picture import Picture
-from needle.core.site.actions import Action
-from needle.core.site.ids import Id, IdSource
-from needle.core.site.kind import Kind
-from needle.core.site.look import Look, Value
-from needle.core.site.node import Item
 from needle.core.site.tree import Column, Row, Section, SectionRole
-from needle.core.site.words import Run, Text, text
+from needle.core.values.actions import Action
+from needle.core.values.ids import Id, IdSource
+from needle.core.values.look import Look, Value
+from needle.core.values.node import Item
+from needle.core.values.words import Run, Text, text
 
 __all__ = ["Parts", "Values"]
 

@@ -3,8 +3,8 @@
 from collections.abc import Mapping
 from enum import StrEnum
 
-from needle.core.site.ids import Id, OwnId
-from needle.core.site.strict import Strict
+from needle.core.values.ids import Id, OwnId
+from needle.core.values.strict import Strict
 
 __all__ = ["FACTS", "After", "Confirmation", "FieldRoute", "Form", "FormField", "Letter",
            "NoticeRoute", "Only", "Role", "Route", "ShowMessage", "Step", "ThankAddress",

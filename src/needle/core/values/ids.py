@@ -2,7 +2,7 @@
 
 import random
 
-from needle.core.site.strict import Id, OwnId
+from needle.core.values.strict import Id, OwnId
 
 __all__ = ["Id", "IdSource", "OwnId", "new_id"]
 

@@ -1,6 +1,6 @@
 """What a site is for."""
 
-from needle.core.site.value import Value
+from needle.core.values.value import Value
 
 __all__ = ["Brief"]
 

@@ -5,11 +5,11 @@ from collections.abc import Iterable
 from needle.core.edit.looks import resolved
 from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
-from needle.core.site.look import PLAIN
-from needle.core.site.node import Node
 from needle.core.site.site import Site, Variant
-from needle.core.site.widths import Width
 from needle.core.type.faces import Face, nearest_face
+from needle.core.values.look import PLAIN
+from needle.core.values.node import Node
+from needle.core.values.widths import Width
 
 __all__ = ["faces_used", "letters_used"]
 

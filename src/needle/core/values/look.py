@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 import msgspec
 
-from needle.core.site.widths import Width
+from needle.core.values.widths import Width
 
 __all__ = ["PLAIN", "Look", "Value"]
 

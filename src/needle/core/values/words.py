@@ -6,7 +6,7 @@ from itertools import groupby
 
 import msgspec
 
-from needle.core.site.strict import Colour, Strict
+from needle.core.values.strict import Colour, Strict
 
 __all__ = ["Run", "Text", "joined", "marked", "plain", "replaced", "respell", "text", "tidy"]
 

@@ -1,8 +1,8 @@
 """Colours, type and sign of a site."""
 
-from needle.core.site.ids import Id
-from needle.core.site.strict import Choice, Face, Hex, PaletteRole
-from needle.core.site.value import Value
+from needle.core.values.ids import Id
+from needle.core.values.strict import Choice, Face, Hex, PaletteRole
+from needle.core.values.value import Value
 
 __all__ = ["Brand", "Mark", "ShareCard", "Swatch"]
 

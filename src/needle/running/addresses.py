@@ -6,12 +6,17 @@ from typing import Any
 
 from needle.store.files import write_atomically
 
-__all__ = ["practice_folder", "read_address", "write_address"]
+__all__ = ["practice_folder", "read_address", "shelf_file", "write_address"]
 
 
 def practice_folder(project: Path, does: str) -> Path:
     """Return the folder of a practice service of a kind, as "mail" or "list"."""
     return project / "practice" / does
+
+
+def shelf_file(folder: Path) -> Path:
+    """Return the file of a practice service that is a file and no process, in its folder."""
+    return folder / "leads.csv"
 
 
 def write_address(folder: Path, **facts: Any) -> None:

@@ -2,9 +2,9 @@
 
 from collections.abc import Mapping
 
-from needle.core.site.ids import Id, OwnId
-from needle.core.site.strict import Choice
-from needle.core.site.value import Value
+from needle.core.values.ids import Id, OwnId
+from needle.core.values.strict import Choice
+from needle.core.values.value import Value
 
 __all__ = ["PLACES", "PURPOSES", "Consent", "TrackingCode"]
 

@@ -1,21 +1,18 @@
 """What a kind of item declares about itself."""
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
-from typing import TYPE_CHECKING, Any, Literal
+from dataclasses import dataclass, field, replace
+from typing import Any, Literal
 
 from markupsafe import Markup
 
-from needle.core.site.ids import Id
-from needle.core.site.node import Node
-
-if TYPE_CHECKING:
-    from needle.core.render.context import Context
+from needle.core.markup.surroundings import Surroundings, TextMode
+from needle.core.values.areas import Area
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+from needle.core.values.strict import OneOf, Span, limit_of
 
 __all__ = ["TYPE_TRAITS", "Field", "Kind", "TextMode", "lines_text", "one_text"]
-
-# "one" text, in which Enter breaks the line, or "lines" of text, in which it begins another.
-TextMode = Literal["one", "lines"]
 
 TYPE_TRAITS = frozenset({"type", "ink", "box", "item", "movable"})
 
@@ -45,6 +42,7 @@ class Field:
         new_entry: Makes a fresh entry, for "entries".
         parts: What of an entry is not typed in place, for "entries".
         choices: Value and label, for "choice".
+        low, high: The limits of a number; the kind takes them from the value's type.
         required: Left empty, it is a snag.
         column: The title of the tray's column it stands in; empty for the kind's own.
         check: Returns what is wrong with a value in words, or an empty text.
@@ -64,6 +62,23 @@ class Field:
     column: str = ""
 
 
+def _limited(field: Field, kind: type[Node]) -> Field:
+    """Return a field with the limits that its value's type declares.
+
+    Raises:
+        TypeError: A number has none, or the choices are others than the type takes.
+    """
+    limit = limit_of(kind, field.name)
+    if field.editor == "number":
+        if not isinstance(limit, Span):
+            raise TypeError(f"{kind.__name__}.{field.name} is a number without limits")
+        return replace(field, low=limit.low, high=limit.high)
+    if field.editor == "choice" and isinstance(limit, OneOf) and (
+            set(limit.values) != set(field.choices)):
+        raise TypeError(f"{kind.__name__}.{field.name} offers other choices than it takes")
+    return field
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Kind:
     """One kind of node.
@@ -79,6 +94,8 @@ class Kind:
         summary: Its row in the Script when it has no words.
         css: The rules it always needs, sent only to pages that have one.
         runtime: The part of the visitor's script it needs, if any.
+        reads: The areas of the site that its markup and its summary draw on. Links, files and
+            what a click does need no word here.
         needs: Keys of kinds whose rules (and text style, if it has their name) it uses too.
         cuts: Face ("heading" or "body") and weight that its own rules set words in.
     """
@@ -88,14 +105,20 @@ class Kind:
     mark: str
     traits: frozenset[str]
     new: Callable[[Id], Node]
-    render: Callable[[Any, "Context"], Markup]
+    render: Callable[[Any, Surroundings], Markup]
     fields: tuple[Field, ...] = ()
     texts: Callable[[Any], Mapping[str, TextMode]] = _no_texts
-    summary: Callable[[Any, "Context"], str] | None = None
+    summary: Callable[[Any, Surroundings], str] | None = None
     css: str = ""
     runtime: str = ""
+    reads: frozenset[Area] = frozenset()
     needs: frozenset[str] = frozenset()
     cuts: frozenset[tuple[str, int]] = frozenset()
+
+    def __post_init__(self) -> None:
+        """Give the fields the limits of their values' types, which hold wherever one is built."""
+        object.__setattr__(self, "fields", tuple(
+            _limited(field, self.type) for field in self.fields))
 
     @property
     def key(self) -> str:

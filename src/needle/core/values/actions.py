@@ -1,7 +1,7 @@
 """What a click does."""
 
-from needle.core.site.ids import Id
-from needle.core.site.strict import Strict
+from needle.core.values.ids import Id
+from needle.core.values.strict import Strict
 
 __all__ = ["Action", "ClosePopup", "CountGoal", "Dial", "GiveFile", "GoAddress", "GoPage",
            "GoSection", "HidePart", "OpenPopup", "PlayVideo", "ShowPart", "Write"]

@@ -1,19 +1,15 @@
 """Pictures as HTML."""
 
-from typing import TYPE_CHECKING
-
 from markupsafe import Markup
 
-from needle.core.render.context import Context
-from needle.core.render.markup import tag
-
-if TYPE_CHECKING:
-    from needle.core.site.site import Medium
+from needle.core.markup.markup import tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.media import Medium
 
 __all__ = ["image"]
 
 
-def image(medium: "Medium", context: Context, *, alt: str, sizes: str = "", first: bool = False,
+def image(medium: Medium, context: Surroundings, *, alt: str, sizes: str = "", first: bool = False,
           style: str = "") -> Markup:
     """Return an img element with every size there is and its true proportions.
 

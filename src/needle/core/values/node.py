@@ -1,10 +1,10 @@
 """What everything on a page has in common."""
 
-from needle.core.site.ids import OwnId
-from needle.core.site.look import PLAIN, Look
-from needle.core.site.strict import Strict, StrictError
-from needle.core.site.styletable import look_faults
-from needle.core.site.widths import Width
+from needle.core.values.ids import OwnId
+from needle.core.values.look import PLAIN, Look
+from needle.core.values.strict import Strict, StrictError
+from needle.core.values.styletable import look_faults
+from needle.core.values.widths import Width
 
 __all__ = ["Item", "Node", "check_look"]
 

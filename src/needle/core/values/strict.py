@@ -13,9 +13,12 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 
 import msgspec
 
+from needle.core.colour.palette import ROLES
+
 __all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "MediaFileOrNone",
-           "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug", "Strict", "StrictError",
-           "StyleKey", "VariantKey", "rules_of", "strict_meta"]
+           "OneOf", "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug", "Span", "Strict",
+           "StrictError", "StyleKey", "VariantKey", "limit_of", "one_of", "rules_of",
+           "strict_meta", "whole"]
 
 
 class StrictError(ValueError):
@@ -52,6 +55,54 @@ def strict_meta(name: str, pattern: str, words: str) -> msgspec.Meta:
     return _meta(Rule(name, pattern, words))
 
 
+@dataclass(frozen=True, slots=True)
+class Span:
+    """What a whole number must be: from `low` to `high`."""
+
+    low: int
+    high: int
+
+    def check(self, value: object) -> None:
+        """Raise `StrictError` unless `value` fits."""
+        if not isinstance(value, int) or isinstance(value, bool) or not (
+                self.low <= value <= self.high):
+            raise StrictError(f"{value!r:.60} cannot stand here: it is a whole number from "
+                              f"{self.low} to {self.high}")
+
+
+@dataclass(frozen=True, slots=True)
+class OneOf:
+    """What a text must be: one of a few."""
+
+    values: tuple[str, ...]
+
+    def check(self, value: object) -> None:
+        """Raise `StrictError` unless `value` fits."""
+        if value not in self.values:
+            known = ", ".join(one or "nothing" for one in self.values)
+            raise StrictError(f"{value!r:.60} cannot stand here: it is one of {known}")
+
+
+def whole(low: int, high: int) -> msgspec.Meta:
+    """Return what limits a whole number, for `Annotated`."""
+    return msgspec.Meta(extra={"rule": Span(low, high)},
+                        extra_json_schema={"minimum": low, "maximum": high})
+
+
+def one_of(*values: str) -> msgspec.Meta:
+    """Return what limits a text to a few, for `Annotated`."""
+    return msgspec.Meta(extra={"rule": OneOf(values)}, extra_json_schema={"enum": list(values)})
+
+
+def limit_of(kind: type, name: str) -> Rule | Span | OneOf | None:
+    """Return the declared limit of a field of a type, or `None` if it has none."""
+    hint = get_type_hints(kind, include_extras=True).get(name)
+    found: Rule | Span | OneOf | None = next(
+        (meta.extra["rule"] for meta in getattr(hint, "__metadata__", ())
+         if "rule" in (getattr(meta, "extra", None) or {})), None)
+    return found
+
+
 def _meta(rule: Rule) -> msgspec.Meta:
     return msgspec.Meta(extra={"rule": rule},
                         extra_json_schema={"pattern": f"^(?:{rule.pattern})$"})
@@ -59,17 +110,18 @@ def _meta(rule: Rule) -> msgspec.Meta:
 
 _ID = "[a-z][a-z0-9_-]{0,15}"
 _ID_WORDS = "it is a small letter, then small letters, digits, - or _, 16 at most"
-_ROLE = "[a-z][a-z0-9_]{0,30}"
+_ROLE = "|".join(ROLES)
 _HEX = "#[0-9a-f]{6}"
 
 OwnId = Annotated[str, _meta(Rule("an id", _ID, _ID_WORDS))]
 # The id of something else, or nothing.
 Id = Annotated[str, _meta(Rule("an id", f"(?:{_ID})?", _ID_WORDS))]
 PaletteRole = Annotated[str, _meta(Rule(
-    "a role of the palette", _ROLE, "it is small letters, digits and _, 31 at most"))]
+    "a role of the palette", _ROLE, f"it is one of {', '.join(ROLES)}"))]
 Hex = Annotated[str, _meta(Rule("a colour", _HEX, "it is like #1a2b3c"))]
 Colour = Annotated[str, _meta(Rule(
-    "a colour", f"(?:{_HEX}|{_ROLE})?", "it is a role of the palette, or like #1a2b3c"))]
+    "a colour", f"(?:{_HEX}|{_ROLE})?",
+    f"it is a role of the palette ({', '.join(ROLES)}), or like #1a2b3c"))]
 StyleKey = Annotated[str, _meta(Rule(
     "the key of a text style", "(?:[a-z][a-z0-9_-]{0,40})?",
     "it is small letters, digits, - or _, 41 at most"))]

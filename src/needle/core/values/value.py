@@ -1,6 +1,6 @@
 """What every part of the site that is not a node has in common."""
 
-from needle.core.site.strict import Strict
+from needle.core.values.strict import Strict
 
 __all__ = ["Value"]
 

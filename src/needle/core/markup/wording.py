@@ -2,20 +2,20 @@
 
 from markupsafe import Markup, escape
 
-from needle.core.render.context import Context
-from needle.core.render.markup import join, tag
-from needle.core.site.styletable import ink_css
-from needle.core.site.words import Run, Text
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.values.styletable import ink_css
+from needle.core.values.words import Run, Text
 
 __all__ = ["words_html"]
 
 
-def words_html(text: Text, context: Context) -> Markup:
+def words_html(text: Text, context: Surroundings) -> Markup:
     """Return the runs of `text` as inline markup."""
     return join(_run(run, context) for run in text)
 
 
-def _run(run: Run, context: Context) -> Markup:
+def _run(run: Run, context: Surroundings) -> Markup:
     html = Markup("<br>").join(escape(part) for part in run.words.split("\n"))
     if run.colour:
         html = tag("span", {"style": f"color:{ink_css(run.colour)}",

@@ -1,10 +1,11 @@
 """Pictures, videos, files and fonts of a site."""
 
 import mimetypes
+from typing import Annotated
 
-from needle.core.site.ids import OwnId
-from needle.core.site.strict import Face, MediaFile, MediaFileOrNone
-from needle.core.site.value import Value
+from needle.core.values.ids import OwnId
+from needle.core.values.strict import Face, MediaFile, MediaFileOrNone, whole
+from needle.core.values.value import Value
 
 __all__ = ["Cut", "Font", "Medium"]
 
@@ -51,8 +52,8 @@ class Medium(Value, frozen=True):
     alt: str = ""
     weight: int = 0
     seconds: float = 0
-    focus_x: int = 50
-    focus_y: int = 50
+    focus_x: Annotated[int, whole(0, 100)] = 50
+    focus_y: Annotated[int, whole(0, 100)] = 50
     original: MediaFileOrNone = ""
     cut: Cut = Cut()
     invented: bool = False

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from needle.core.colour.palette import ROLES
-from needle.core.site.look import Look, Value
-from needle.core.site.widths import Width
+from needle.core.values.look import Look, Value
+from needle.core.values.widths import Width
 
 __all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "ground_css", "ink_css",
            "look_faults", "measured",

@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from markupsafe import Markup
 
 from needle.core.colour.palette import best_on
-from needle.core.render.markup import join, tag
+from needle.core.markup.markup import join, tag
 
 __all__ = ["mail_html"]
 

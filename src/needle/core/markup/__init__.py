@@ -1,0 +1,1 @@
+"""What kinds are rendered with: tags, texts and pictures as HTML, and what they may ask for."""
