@@ -21,10 +21,10 @@ from needle.core.edit.invented import (
 )
 from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import set_page
-from needle.core.edit.texts import plain_lines, runs_of
 from needle.core.icons.drawing import icon_names
 from needle.core.images.vector import clean_svg
 from needle.core.kinds.testimonial import Testimonial
+from needle.core.render.texts import plain_lines, runs_of
 from needle.core.site.site import Site
 from needle.core.site.starter import starter_site
 from needle.core.snags.finding import find_snags

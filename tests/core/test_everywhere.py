@@ -4,12 +4,13 @@ import unittest
 
 import msgspec
 
-from needle.core.edit.everywhere import map_nodes, media_of, nodes_of, ways
+from needle.core.edit.everywhere import map_nodes, nodes_of, ways
 from needle.core.edit.links import keep_section
 from needle.core.edit.nodes import insert
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.team import Member, Team
+from needle.core.render.reads import media_of
 from needle.core.values.actions import GiveFile, GoAddress
 from needle.core.values.node import Node
 from needle.core.values.words import text

@@ -18,8 +18,8 @@ from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import add_top, delete, duplicate, insert, set_words
 from needle.core.edit.pages import add_page
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.texts import plain_lines
 from needle.core.kinds.heading import Heading
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.core.site.tree import Section, walk
 from needle.core.values.actions import OpenPopup

@@ -6,10 +6,10 @@ from hypothesis import strategies as st
 
 from needle.core.edit.nodes import set_words
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.texts import plain_lines, read_lines
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.kinds.passage import Passage
+from needle.core.render.texts import plain_lines, read_lines
 from needle.core.values.words import Run, plain, text, tidy
 from needle.core.wording.finding import (
     Search,

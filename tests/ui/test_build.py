@@ -4,7 +4,7 @@ from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtTest import QTest
 
 from needle.core.edit.nodes import set_words
-from needle.core.edit.texts import plain_lines
+from needle.core.render.texts import plain_lines
 from needle.core.values.widths import Width
 from needle.core.values.words import text
 from tests.ui.desk import APP, DeskTest

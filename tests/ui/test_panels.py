@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QInputDialog
 from needle.core.edit.links import linked_uses
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import set_words
-from needle.core.edit.texts import plain_lines
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.core.site.tree import Section
 from needle.core.snags.finding import find_snags

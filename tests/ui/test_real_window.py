@@ -11,7 +11,7 @@ import unittest
 from collections.abc import Callable
 from pathlib import Path
 
-from needle.core.edit.texts import plain_lines
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.store.project import Project, read_site
 from tests.sites import small_site

@@ -9,11 +9,11 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QAbstractItemView, QInputDialog, QPlainTextEdit
 
 from needle.core.edit.pages import add_page
-from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.kinds.button import Button
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.testimonial import Testimonial
 from needle.core.kinds.video import Video
+from needle.core.render.texts import plain_lines, texts_of
 from needle.core.site.site import Site
 from needle.core.site.starter import starter_site
 from needle.core.site.tree import children_of

@@ -9,9 +9,9 @@ from PyQt6.QtWidgets import QDialog, QLineEdit, QListWidget, QListWidgetItem, QV
 from rapidfuzz import fuzz, process
 
 from needle.core.edit.outline import node_words
-from needle.core.edit.texts import texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import texts_of
 from needle.core.values.styletable import PROPERTIES
 from needle.store.media import EditPictures
 from needle.ui.commands import Command

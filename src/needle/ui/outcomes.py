@@ -8,9 +8,10 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
-from needle.core.edit.changes import Sent, as_sent, changes_since
+from needle.core.edit.changes import Sent, as_sent, page_changes, site_changes
 from needle.core.progress import Results
 from needle.core.site.site import Page
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.publish.live import Live, LiveError, LivePage, live_folder, read_live, read_sent
 from needle.running.stand import Stand
@@ -18,7 +19,7 @@ from needle.store.results.book import count_leads
 from needle.store.results.counting import PageCount, page_counts
 from needle.store.results.place import database_of
 from needle.store.results.tables import open_results, results_engine
-from needle.ui.session import Session
+from needle.ui.session import Change, Session
 
 __all__ = ["Outcomes"]
 
@@ -26,6 +27,8 @@ __all__ = ["Outcomes"]
 _log = logging.getLogger(__name__)
 # After a look, this many times its own duration passes before the next one.
 _REST = 20
+# Areas that show on no page but the one that was edited.
+_OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS}
 
 
 class Outcomes(QObject):
@@ -51,6 +54,10 @@ class Outcomes(QObject):
         self._stamp: object = None
         self._live: Live | None = None
         self._sent: dict[Id, Sent | None] = {}
+        # What changed on a page itself, with the page that was looked at; and all that changed.
+        self._on_page: dict[Id, tuple[Page, list[str]]] = {}
+        self._since: dict[Id, tuple[Page, list[str]]] = {}
+        session.changed.connect(self._on_change)
         self._counts: list[PageCount] = []
         self._leads = 0
         self._faults: list[str] = []
@@ -80,7 +87,8 @@ class Outcomes(QObject):
         self.changed.emit()
 
     def _read_live(self) -> list[str]:
-        self._sent.clear()
+        for held in (self._sent, self._on_page, self._since):
+            held.clear()
         try:
             self._live = read_live(self.folder)
         except LiveError as error:
@@ -133,10 +141,25 @@ class Outcomes(QObject):
             return None
         if page.id not in self._sent:
             self._sent[page.id] = read_sent(self.folder, page.id)
-        sent, site = self._sent[page.id], self._session.site
+        sent = self._sent[page.id]
         if sent is None:
             return None
-        return changes_since(sent, as_sent(site, page))
+        known = self._since.get(page.id)
+        if known is None or known[0] is not page:
+            found = [*self._changes_on(page, sent),
+                     *site_changes(sent, as_sent(self._session.site, page))]
+            known = self._since[page.id] = (page, found)
+        return known[1]
+
+    def _changes_on(self, page: Page, sent: Sent) -> list[str]:
+        known = self._on_page.get(page.id)
+        if known is None or known[0] is not page:
+            known = self._on_page[page.id] = (page, page_changes(sent, page))
+        return known[1]
+
+    def _on_change(self, change: Change) -> None:
+        if change.areas - _OWN:  # What other areas show on pages may be otherwise now.
+            self._since.clear()
 
     def pages_to_send(self) -> int:
         """Return how many pages differ from what is live."""

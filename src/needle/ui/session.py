@@ -5,17 +5,20 @@ import logging
 import time
 from collections.abc import Callable, Sequence
 from datetime import date
+from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
+from needle.core.edit.areas import changed_areas
 from needle.core.edit.history import History
 from needle.core.edit.links import follow_links
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.render.context import Context
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.strict import StrictError
@@ -43,6 +46,11 @@ class Change:
         self.old = old
         self.new = new
         self.asker = asker
+
+    @cached_property
+    def areas(self) -> frozenset[Area]:
+        """The areas of the site that it changed."""
+        return changed_areas(self.old, self.new)
 
 
 class Written(NamedTuple):

@@ -13,7 +13,6 @@ from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import add_page, delete_page
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.icons.drawing import find_icons, icon_names, icon_svg
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.button import Button
@@ -30,6 +29,7 @@ from needle.core.render.context import Context
 from needle.core.render.document import live_body, runtime_parts
 from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import page_css
+from needle.core.render.texts import plain_lines, texts_of
 from needle.core.site.site import Medium, Site
 from needle.core.snags.finding import find_snags
 from needle.core.values.actions import (

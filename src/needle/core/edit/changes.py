@@ -4,18 +4,31 @@ from collections.abc import Iterator, Sequence
 
 import msgspec
 
-from needle.core.render.holders import kind_of
+from needle.core.markup.surroundings import Rendition
+from needle.core.render.context import Context
+from needle.core.render.holders import kind_of, render_node
+from needle.core.render.reads import media_of, reads_of
 from needle.core.site.site import Brand, Code, Page, Site, TextStyle, Variant
-from needle.core.site.tree import Section, walk
+from needle.core.site.tree import Section, children_of, walk, without_children
+from needle.core.values.areas import Area
 from needle.core.values.form import Form
+from needle.core.values.ids import Id
+from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
 from needle.core.values.tracking import Consent, TrackingCode
 
-__all__ = ["Sent", "as_sent", "changes_since"]
+__all__ = ["Drawn", "Sent", "as_sent", "changes_since", "page_changes",
+           "site_changes"]
 
 
-class Sent(msgspec.Struct, frozen=True):
-    """A page when it was sent, with all of the site that it drew on."""
+class Sent(msgspec.Struct, frozen=True, omit_defaults=True):
+    """A page when it was sent, with all of the site that it drew on.
+
+    Attributes:
+        drew: What of the rest of the site it showed; `None` for a page that an earlier Needle
+            sent, which did not keep it.
+    """
 
     page: Page
     brand: Brand
@@ -24,17 +37,71 @@ class Sent(msgspec.Struct, frozen=True):
     codes: tuple[Code, ...] = ()
     tracking: tuple[TrackingCode, ...] = ()
     consent: Consent = Consent()
+    drew: "Drawn | None" = None
+
+
+class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
+    """What a page showed of the rest of the site.
+
+    Attributes:
+        pages: Id, name and slug of each, where anything on the page names or links to pages.
+        media: Those that it showed, handed out or was shared with.
+        fonts: Cuts of type that were added to those that ship.
+        open_to: Hosts that pages might reach besides those that their codes name.
+    """
+
+    name: str
+    pages: tuple[tuple[Id, str, str], ...] = ()
+    media: tuple[Medium, ...] = ()
+    fonts: tuple[Font, ...] = ()
+    open_to: tuple[str, ...] = ()
 
 
 def as_sent(site: Site, page: Page) -> Sent:
     """Return what is kept of a page when it is sent."""
-    return Sent(page, site.brand, site.styles, site.forms, site.codes(page),
-                site.tracking_on(page), site.consent)
+    shown = _shown_media(page) | {site.brand.mark.medium, site.brand.share.medium}
+    drawn = Drawn(
+        site.name, tuple((p.id, p.name, p.slug) for p in site.pages)
+        if remembered(page, "names_pages", _names_pages) else (),
+        tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to)
+    used = _used_forms(page)
+    forms = tuple(form for form in site.forms if form.id in used)
+    return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
+                site.consent, drawn)
+
+
+def _nodes(page: Page) -> Iterator[Node]:
+    for variant in page.variants:
+        yield from variant.nodes()
+
+
+def _names_pages(page: Page) -> bool:
+    return any(Area.PAGES in reads_of(node) for node in _nodes(page))
+
+
+def _shown_media(page: Page) -> set[Id]:
+    return remembered(page, "shown_media", lambda page: {page.share} | {
+        medium for node in _nodes(page) for _, medium in media_of(node)})
+
+
+def _used_forms(page: Page) -> set[Id]:
+    return remembered(page, "used_forms", lambda page: {
+        getattr(node, "form", "") for node in _nodes(page)} - {""})
 
 
 def changes_since(sent: Sent, now: Sent) -> list[str]:
     """Return what a visitor would notice, most telling first; nothing if it is the same."""
-    found = [*_page_changes(sent.page, now.page)]
+    return [*page_changes(sent, now.page), *site_changes(sent, now)]
+
+
+def page_changes(sent: Sent, page: Page) -> list[str]:
+    """Return what changed on a page itself since it was sent."""
+    return list(_page_changes(sent.page, page))
+
+
+def site_changes(sent: Sent, now: Sent) -> list[str]:
+    """Return what changed since in the rest of the site and shows on the page."""
+    found = []
     if sent.brand != now.brand:
         found.append("brand")
     if sent.styles != now.styles:
@@ -43,11 +110,75 @@ def changes_since(sent: Sent, now: Sent) -> list[str]:
         found.append("outside code")
     if (sent.tracking, sent.consent) != (now.tracking, now.consent):
         found.append("tracking codes")
-    used = {getattr(node, "form", "") for v in now.page.variants for node in v.nodes()} - {""}
     before = {form.id: form for form in sent.forms}
-    found.extend(f"form {form.name}" for form in now.forms
-                 if form.id in used and before.get(form.id) != form)
+    found.extend(f"form {form.name}" for form in now.forms if before.get(form.id) != form)
+    found.extend(_elsewhere(sent, now))
     return found
+
+
+def _elsewhere(sent: Sent, now: Sent) -> Iterator[str]:
+    """Yield what differs though nothing on the page itself has changed."""
+    if sent.drew is None or now.drew is None:
+        yield "sent by an earlier Needle, so what it shows of other pages is not known"
+        return
+    if sent.drew == now.drew:
+        return
+    if sent.drew.name != now.drew.name:
+        yield "name of the site"
+    if sent.drew.fonts != now.drew.fonts:
+        yield "fonts"
+    if sent.drew.open_to != now.drew.open_to:
+        yield "hosts that the page may reach"
+    media = {medium.id: medium for medium in sent.drew.media}
+    yield from (f"picture {medium.name}" for medium in now.drew.media
+                if medium.id in media and _seen(media[medium.id]) != _seen(medium))
+    left = {medium.id for medium in now.drew.media}
+    still_shown = _shown_media(now.page)
+    yield from (f"picture {medium.name} is gone" for medium in sent.drew.media
+                if medium.id in still_shown - left)
+    if sent.drew.pages != now.drew.pages:
+        yield from _named_pages(sent, now)
+
+
+def _seen(medium: Medium) -> Medium:
+    """A medium as visitors get it: that its words wait to be confirmed is not seen."""
+    return msgspec.structs.replace(medium, invented=False)
+
+
+def _named_pages(sent: Sent, now: Sent) -> Iterator[str]:
+    """Yield the kinds of items that show pages otherwise, though they are as they were."""
+    then, since = _surroundings(sent), _surroundings(now)
+    was = {node.id: node for node in _nodes(sent.page)}
+    told = set()
+    for node in _nodes(now.page):
+        if Area.PAGES not in reads_of(node) or node.id not in was or (
+                children_of(node) or without_children(was[node.id]) != without_children(node)):
+            continue
+        label = kind_of(node).label.lower()
+        if label not in told and render_node(was[node.id], then) != render_node(node, since):
+            told.add(label)
+            yield label if label == "menu" else f"where a {label} leads"
+
+
+class _NoPictures:
+    """Names media by their ids: where they lie says nothing about what is shown."""
+
+    def renditions(self, medium: Medium) -> Sequence[Rendition]:
+        return [Rendition(medium.id, medium.width)]
+
+    def original(self, medium: Medium) -> str:
+        return medium.id
+
+
+def _surroundings(sent: Sent) -> Context:
+    """Return the site as far as a sent page showed it, to render parts of it again."""
+    assert sent.drew is not None
+    page = sent.page
+    pages = tuple(page if key == page.id else Page(id=key, name=name, slug=slug)
+                  for key, name, slug in sent.drew.pages)
+    site = Site(id="s", name=sent.drew.name, address="sent", brand=sent.brand, styles=sent.styles,
+                pages=pages, forms=sent.forms, media=sent.drew.media, fonts=sent.drew.fonts)
+    return Context(site, page, page.variants[0], "live", _NoPictures(), "")
 
 
 def _said(codes: Sequence[Code]) -> list[Code]:
@@ -100,17 +231,13 @@ def _variant_changes(old: Variant, new: Variant) -> Iterator[str]:
 def _by_kind(pairs: Sequence[tuple[Node, Node]]) -> Iterator[str]:
     counts: dict[str, int] = {}
     for old, new in pairs:
-        if old is new or _bare(old) == _bare(new):
+        if old is new or without_children(old) == without_children(new):
             continue
         same_words = getattr(old, "words", None) == getattr(new, "words", None)
         what = kind_of(new).label.lower()
         counts[what if same_words else f"words of {what}"] = counts.get(what, 0) + 1
     for what, count in counts.items():
         yield what if count == 1 else f"{what} ({count})"
-
-
-def _bare(node: Node) -> Node:
-    return msgspec.structs.replace(node, children=()) if hasattr(node, "children") else node
 
 
 def _count(number: int, noun: str) -> str:

@@ -8,8 +8,8 @@ import msgspec
 from needle.core.edit.copying import fresh_copy
 from needle.core.edit.nodes import Side, add_top, insert, node_rank
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.texts import plain_lines
 from needle.core.kinds import ITEM_KINDS
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.core.site.tree import Column, Popup, Row, Section, walk
 from needle.core.values.ids import Id

@@ -5,14 +5,11 @@ from typing import Any
 
 import msgspec
 
-from needle.core.render.holders import kind_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of, walk
-from needle.core.values.actions import GiveFile
-from needle.core.values.ids import Id
 from needle.core.values.node import Node
 
-__all__ = ["map_node", "map_nodes", "map_page", "media_of", "nodes_of", "ways"]
+__all__ = ["map_node", "map_nodes", "map_page", "nodes_of", "ways"]
 
 How = Callable[[Any], Any]
 
@@ -78,18 +75,3 @@ def _paths(path: list[Node]) -> Iterator[list[Node]]:
     yield path
     for child in children_of(path[-1]):
         yield from _paths([*path, child])
-
-
-def media_of(node: Node) -> Iterator[tuple[str, Id]]:
-    """Yield the media that a node shows or hands out, each with its path in the node."""
-    for field in kind_of(node).fields:
-        if field.editor in ("medium", "film"):
-            yield field.name, getattr(node, field.name)
-        elif field.editor == "entries":
-            for at, entry in enumerate(getattr(node, field.name)):
-                for part in field.parts:
-                    if part.editor in ("medium", "film"):
-                        yield f"{field.name}.{at}.{part.name}", getattr(entry, part.name)
-    for at, action in enumerate(getattr(node, "actions", ())):
-        if isinstance(action, GiveFile):
-            yield f"actions.{at}.file", action.file

@@ -5,12 +5,15 @@ from dataclasses import dataclass
 
 import msgspec
 
-from needle.core.edit.everywhere import map_nodes, media_of
+from needle.core.edit.everywhere import map_nodes
 from needle.core.edit.media import set_medium
-from needle.core.edit.texts import read_lines, runs_of, texts_of, with_lines
+from needle.core.edit.texts import with_lines
+from needle.core.render.reads import media_of
+from needle.core.render.texts import read_lines, runs_of, texts_of
 from needle.core.site.site import Page, Site
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
 from needle.core.values.words import Text, tidy
 
 __all__ = ["Placeholder", "confirm", "confirm_everything", "confirm_page", "confirmed",
@@ -45,16 +48,22 @@ def placeholders(site: Site) -> Iterator[Placeholder]:
         yield Placeholder(None, "", site.name)
     stand_ins = {medium.id for medium in site.media if medium.invented}
     for page in site.pages:
-        for part in page.invented:
-            yield Placeholder(page, "", str(getattr(page, part)))
-        for variant in page.variants:
-            for node in variant.nodes():
-                if holds_invented(node):
-                    yield Placeholder(page, node.id, " ".join(
-                        run.words for run in runs_of(node) if run.invented))
-                for _, medium in media_of(node):
-                    if medium in stand_ins:
-                        yield Placeholder(page, node.id, "a stand-in picture", medium)
+        for found in remembered(page, "maybe_invented", _maybe):
+            if not found.medium or found.medium in stand_ins:
+                yield found
+
+
+def _maybe(page: Page) -> tuple[Placeholder, ...]:
+    """Return what was made up on a page, and every picture on it, which may be a stand-in."""
+    found = [Placeholder(page, "", str(getattr(page, part))) for part in page.invented]
+    for variant in page.variants:
+        for node in variant.nodes():
+            if holds_invented(node):
+                found.append(Placeholder(page, node.id, " ".join(
+                    run.words for run in runs_of(node) if run.invented)))
+            found.extend(Placeholder(page, node.id, "a stand-in picture", medium)
+                         for _, medium in media_of(node) if medium)
+    return tuple(found)
 
 
 def confirmed(lines: Iterable[Text]) -> tuple[Text, ...]:

@@ -4,9 +4,10 @@ from collections.abc import Iterable
 
 import msgspec
 
-from needle.core.edit.everywhere import map_nodes, media_of, nodes_of
+from needle.core.edit.everywhere import map_nodes, nodes_of
 from needle.core.edit.place import EditError
 from needle.core.edit.texts import with_value
+from needle.core.render.reads import media_of
 from needle.core.site.site import Site
 from needle.core.values.ids import Id
 from needle.core.values.media import Font, Medium

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from needle.core.edit.links import linked_uses
-from needle.core.edit.texts import plain_lines, runs_of, texts_of
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import plain_lines, runs_of, texts_of
 from needle.core.site.site import Site, Variant
 from needle.core.site.tree import Column, Popup, Row, Section, children_of
 from needle.core.values.actions import (

@@ -5,10 +5,11 @@ from collections.abc import Mapping
 import msgspec
 
 from needle.core.edit.copying import fresh_variant
-from needle.core.edit.everywhere import map_page, media_of, nodes_of
+from needle.core.edit.everywhere import map_page, nodes_of
 from needle.core.edit.pages import free_name, free_slug
 from needle.core.edit.texts import with_value
 from needle.core.kinds.formbox import FormBox
+from needle.core.render.reads import media_of
 from needle.core.site.site import Page, Site, TextStyle
 from needle.core.site.tree import Section
 from needle.core.values.form import Form

@@ -9,13 +9,14 @@ from typing import Literal
 
 import msgspec
 
-from needle.core.kinds.formbox import FormBox
-from needle.core.kinds.logo import Logo
+from needle.core.edit.areas import changed_areas
 from needle.core.render.context import Context
 from needle.core.render.holders import render_node
+from needle.core.render.reads import reads_of
 from needle.core.render.stylesheet import edit_sheet, node_css, own_css
 from needle.core.site.site import Site, Variant
-from needle.core.site.tree import children_of, walk
+from needle.core.site.tree import children_of, walk, without_children
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 
@@ -28,7 +29,7 @@ class Patch(msgspec.Struct, frozen=True, omit_defaults=True):
     Attributes:
         op: "node" replaces an element, "css" a node's own rules, "base" the sheet that all
             share, "own" the marketer's rules, "order" puts a holder's children into a new
-            order, "reload" asks for the whole page again.
+            order.
         id: The node; for "order" of the page's top level, "children" or "popups".
         html: The element's new markup.
         css: The new rules.
@@ -37,7 +38,7 @@ class Patch(msgspec.Struct, frozen=True, omit_defaults=True):
         rules: Rules of nodes that were not there before, by id.
     """
 
-    op: Literal["node", "css", "base", "own", "order", "reload"]
+    op: Literal["node", "css", "base", "own", "order"]
     id: Id = ""
     html: str = ""
     css: str = ""
@@ -53,8 +54,6 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
         before: The variant as it was in `old`.
         context: The surroundings of the new render; its variant is the new one.
     """
-    if _surroundings_changed(old, new):
-        return [Patch(op="reload")]
     found: list[Patch] = []
     page, was = context.page, old.page(context.page.id) or context.page
     if old.brand is not new.brand or old.styles is not new.styles or (
@@ -65,25 +64,32 @@ def patches(old: Site, new: Site, before: Variant, context: Context) -> list[Pat
     after = context.variant
     for field in ("children", "popups"):
         found.extend(_inside(field, getattr(before, field), getattr(after, field), context))
-    if old.forms is not new.forms:
-        changed = {form.id for form in new.forms if old.form(form.id) is not form}
-        found.extend(Patch(op="node", id=node.id, html=str(render_node(node, context)))
-                     for node in after.nodes()
-                     if isinstance(node, FormBox) and node.form in changed)
-    if old.brand is not new.brand or old.name != new.name:
-        found.extend(Patch(op="node", id=node.id, html=str(render_node(node, context)))
-                     for node in after.nodes() if isinstance(node, Logo))
+    shown = {patch.id for patch in found if patch.op == "node"}
+    found.extend(_drawn_on_elsewhere(old, new, before, context, shown))
     return found
 
 
-def _surroundings_changed(old: Site, new: Site) -> bool:
-    """Whether something changed that any node's markup may depend on."""
-    # A medium that has only come changes no node but those that are made to show it.
-    if old.media is not new.media and list(old.media) != list(new.media[: len(old.media)]):
-        return True
-    if old.pages is new.pages:
-        return False
-    return [(p.id, p.slug) for p in old.pages] != [(p.id, p.slug) for p in new.pages]
+def _drawn_on_elsewhere(old: Site, new: Site, before: Variant, context: Context, shown: set[Id],
+                        ) -> Iterator[Patch]:
+    """Yield patches of nodes that show something of the rest of the site that has changed.
+
+    Args:
+        shown: Nodes that are rendered again anyway.
+    """
+    areas = changed_areas(old, new) - {Area.CONTENT}
+    if not areas:
+        return
+    former = {node.id: node for node in before.nodes()}
+    then = Context(old, old.page(context.page.id) or context.page, before, context.mode,
+                   context.pictures, context.root)
+    for node in context.variant.nodes():
+        was = former.get(node.id)
+        if was is None or node.id in shown or areas.isdisjoint(reads_of(node)):
+            continue
+        # Of what holds others, its own markup tells; each of those is asked itself.
+        if render_node(without_children(node), context) != (
+                render_node(without_children(was), then)):
+            yield Patch(op="node", id=node.id, html=str(render_node(node, context)))
 
 
 def _inside(holder: Id, old: Sequence[Node], new: Sequence[Node], context: Context,

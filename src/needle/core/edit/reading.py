@@ -8,7 +8,7 @@ from needle.core.colour.contrast import contrast
 from needle.core.colour.oklch import readable
 from needle.core.colour.palette import GROUNDS
 from needle.core.edit.everywhere import ways
-from needle.core.edit.texts import texts_of
+from needle.core.render.texts import texts_of
 from needle.core.site.site import Brand, Site
 from needle.core.values.node import Node
 from needle.core.values.widths import Width

@@ -6,9 +6,10 @@ from dataclasses import dataclass
 import msgspec
 
 from needle.core.edit.everywhere import map_node
-from needle.core.edit.texts import read_lines, texts_of, with_lines
+from needle.core.edit.texts import with_lines
 from needle.core.readymade.catalogue import READY_MADE
 from needle.core.readymade.stock import stock_of
+from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.parts import Parts
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Section

@@ -3,12 +3,15 @@
 from collections.abc import Iterator
 from typing import TYPE_CHECKING, Annotated, Literal, Union
 
+import msgspec
+
 from needle.core.kinds import ITEM_KINDS
 from needle.core.values.ids import Id
 from needle.core.values.node import Item, Node
 from needle.core.values.strict import Colour, one_of, whole
 
-__all__ = ["Column", "Popup", "Row", "Section", "SectionRole", "children_of", "walk"]
+__all__ = ["Column", "Popup", "Row", "Section", "SectionRole", "children_of", "walk",
+           "without_children"]
 
 # What a section is on the page; also the name of its element.
 SectionRole = Literal["section", "header", "footer"]
@@ -102,6 +105,11 @@ class Popup(Node, frozen=True, tag="popup"):
 def children_of(node: object) -> tuple[Node, ...]:
     """Return the nodes directly inside `node`; none for an item."""
     return getattr(node, "children", ())
+
+
+def without_children(node: Node) -> Node:
+    """Return a node with nothing in it; an item as it is."""
+    return msgspec.structs.replace(node, children=()) if children_of(node) else node
 
 
 def walk(node: Node) -> Iterator[Node]:

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from needle.core.edit.nodes import change
 from needle.core.edit.place import EditError
-from needle.core.edit.texts import plain_lines, read_lines, texts_of, with_lines
+from needle.core.edit.texts import with_lines
+from needle.core.render.texts import plain_lines, read_lines, texts_of
 from needle.core.site.site import Page, Site
 from needle.core.site.tree import walk
 from needle.core.values.ids import Id

@@ -3,8 +3,8 @@
 from collections.abc import Iterable
 
 from needle.core.edit.looks import resolved
-from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import runs_of
 from needle.core.site.site import Site, Variant
 from needle.core.type.faces import Face, nearest_face
 from needle.core.values.look import PLAIN

@@ -9,10 +9,10 @@ from markdown_it.token import Token
 
 from needle.core.edit.nodes import set_words
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.texts import read_lines, texts_of
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.listing import Listing
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup, Section
 from needle.core.values.node import Node

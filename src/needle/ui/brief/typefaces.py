@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.brand import set_room, set_scale, set_typefaces
 from needle.core.edit.everywhere import nodes_of
 from needle.core.edit.media import add_fonts, drop_family
-from needle.core.edit.texts import plain_lines
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Font, Site
 from needle.core.type.faces import PAIRS, families
 from needle.core.type.reading import FONT_ENDINGS, FontError, letters_of, missing_letters

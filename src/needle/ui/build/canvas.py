@@ -16,9 +16,9 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.grouping import move_all, set_shares
 from needle.core.edit.nodes import set_words
 from needle.core.edit.patches import Patch, patches
-from needle.core.edit.texts import read_lines
 from needle.core.render.document import edit_page
 from needle.core.render.holders import kind_of, render_node
+from needle.core.render.texts import read_lines
 from needle.core.values.ids import Id
 from needle.core.values.styletable import PROPERTIES, measured
 from needle.core.values.widths import width_for

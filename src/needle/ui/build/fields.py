@@ -7,8 +7,8 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtGui import QAction, QFocusEvent
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QToolButton
 
-from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.kinds.kind import Field
+from needle.core.render.texts import plain_lines, texts_of
 from needle.core.site.site import Medium, Page
 from needle.core.values.ids import Id
 from needle.core.values.node import Node

@@ -27,8 +27,8 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.grouping import move_all
 from needle.core.edit.nodes import node_rank, rename, set_words
-from needle.core.edit.texts import plain_lines, read_lines, texts_of
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import plain_lines, read_lines, texts_of
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.words import Text, respell

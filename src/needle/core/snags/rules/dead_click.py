@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from needle.core.edit.everywhere import ways
-from needle.core.edit.texts import runs_of
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import runs_of
 from needle.core.site.site import Site, Variant
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from needle.core.edit.everywhere import ways
 from needle.core.edit.reading import text_contrast
-from needle.core.edit.texts import texts_of
+from needle.core.render.texts import texts_of
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words

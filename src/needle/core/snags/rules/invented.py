@@ -2,15 +2,16 @@
 
 from collections.abc import Iterator
 
-from needle.core.edit.everywhere import media_of, ways
+from needle.core.edit.everywhere import ways
 from needle.core.edit.invented import holds_invented
-from needle.core.edit.texts import runs_of
 from needle.core.kinds.chart import Chart
 from needle.core.kinds.figures import Figures
 from needle.core.kinds.guarantee import Guarantee
 from needle.core.kinds.prices import Prices
 from needle.core.kinds.team import Team
 from needle.core.kinds.testimonial import Testimonial
+from needle.core.render.reads import media_of
+from needle.core.render.texts import runs_of
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
-from needle.core.edit.texts import plain_lines
 from needle.core.kinds.button import Button
 from needle.core.kinds.formbox import FormBox
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
 from needle.core.values.form import ThankPage

@@ -4,9 +4,9 @@ from collections.abc import Iterator
 from typing import Any
 
 from needle.core.edit.everywhere import ways
-from needle.core.edit.texts import plain_lines, texts_of
 from needle.core.kinds.video import Video
 from needle.core.render.holders import kind_of
+from needle.core.render.texts import plain_lines, texts_of
 from needle.core.site.site import Site
 from needle.core.snags.snag import Snag
 from needle.core.snags.walking import place_words

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from needle.core.edit.texts import plain_lines
+from needle.core.render.texts import plain_lines
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Snag
 

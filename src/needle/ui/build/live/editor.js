@@ -438,7 +438,6 @@ const needle = (() => {
       else if (one.op === "order") order(one);
       else if (one.op === "base") D.getElementById("needle-base").textContent = one.css || "";
       else if (one.op === "own") own.replaceSync(one.css || "");
-      else if (one.op === "reload") { load(); return; }
     }
     if (popup) showPopup(popup);
     place();
