@@ -11,6 +11,7 @@ from needle.core.site.site import Site, TextStyle
 from needle.core.site.tree import walk
 from needle.core.values.ids import Id
 from needle.core.values.look import PLAIN, Look, Value
+from needle.core.values.remembering import remembered
 from needle.core.values.node import Node
 from needle.core.values.styletable import TABLE, Property, look_faults, properties_for
 from needle.core.values.widths import Width
@@ -102,14 +103,15 @@ def _face(node: Node) -> tuple[object, ...]:
 
 
 def _faces(top: Node) -> Mapping[tuple[object, ...], Sequence[Id]]:
-    """Return the ids in `top` by what they are like, remembered by the node itself."""
-    held: Mapping[tuple[object, ...], Sequence[Id]] | None = top.__dict__.get("faces")
-    if held is None:
-        made: dict[tuple[object, ...], list[Id]] = {}
-        for node in walk(top):
-            made.setdefault(_face(node), []).append(node.id)
-        held = top.__dict__["faces"] = made
-    return held
+    """Return the ids in `top` by what they are like."""
+    return remembered(top, "faces", _by_face)
+
+
+def _by_face(top: Node) -> Mapping[tuple[object, ...], Sequence[Id]]:
+    found: dict[tuple[object, ...], list[Id]] = {}
+    for node in walk(top):
+        found.setdefault(_face(node), []).append(node.id)
+    return found
 
 
 def take_look(node: Node) -> bytes:

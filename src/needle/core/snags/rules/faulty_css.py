@@ -3,14 +3,14 @@
 from collections.abc import Iterator
 
 from needle.core.render.ownrules import css_faults
-from needle.core.site.site import Site
-from needle.core.snags.snag import Snag
+from needle.core.site.site import Page, Site
+from needle.core.snags.snag import Rule, Spot
+from needle.core.values.areas import Area
 
-__all__ = ["look"]
+__all__ = ["RULES"]
 
 
-def look(site: Site) -> Iterator[Snag]:
-    """Yield each fault in the own CSS of the site, of its folders and of its pages."""
+def _of_site(site: Site) -> Iterator[Spot]:
     if not site.pages:
         return
     home = site.pages[0].id
@@ -18,7 +18,21 @@ def look(site: Site) -> Iterator[Snag]:
     held += [(folder.code.css, f"Own CSS of {folder.name}",
               next((p.id for p in site.pages if p.folder == folder.id), home))
              for folder in site.folders]
-    held += [(page.code.css, f"Own CSS of {page.name}", page.id) for page in site.pages]
     for css, where, target in held:
         for fault in css_faults(css) if css else ():
-            yield Snag(3, fault.words, where, "page", target)
+            yield Spot(fault.words, "page", target, where)
+
+
+def _of_page(page: Page, _site: Site) -> Iterator[Spot]:
+    for fault in css_faults(page.code.css) if page.code.css else ():
+        yield Spot(fault.words, where=f"Own CSS of {page.name}")
+
+
+_WHY = "A browser leaves out what it does not understand, so the page looks otherwise than meant."
+RULES = (
+    Rule(id="faulty-css", weight=3, scope="site", look=_of_site, reason=_WHY,
+         source="CSS Syntax Module Level 3",
+         reads=frozenset({Area.CODE, Area.FOLDERS, Area.PAGES})),
+    Rule(id="faulty-css-page", weight=3, scope="page", look=_of_page, reason=_WHY,
+         source="CSS Syntax Module Level 3"),
+)

@@ -5,31 +5,53 @@ from collections.abc import Iterator
 from needle.core.kinds.button import Button
 from needle.core.kinds.formbox import FormBox
 from needle.core.render.texts import plain_lines
-from needle.core.site.site import Site
-from needle.core.snags.snag import Snag
+from needle.core.site.site import Page, Site, Variant
+from needle.core.snags.laid import LaidPage
+from needle.core.snags.snag import Rule, Spot
+from needle.core.values.areas import Area
 from needle.core.values.form import ThankPage
 
-__all__ = ["look"]
+__all__ = ["RULES"]
 
 
-def look(site: Site) -> Iterator[Snag]:
-    """Yield pages without a form on which no button says the call to action of the brief.
+def _follows(page: Page, site: Site) -> bool:
+    """Whether a page is shown after sending, when there is nothing left to ask for."""
+    return any(isinstance(form.after, ThankPage) and form.after.page == page.id
+               for form in site.forms)
 
-    Pages that follow after sending are left out.
-    """
-    call = site.brief.call_to_action.strip().casefold()
-    if not call:
+
+def _look(page: Page, site: Site) -> Iterator[Spot]:
+    """Yield pages without a form on which no button says the call to action of the brief."""
+    call = site.brief.call_to_action.strip()
+    if call and not _follows(page, site) and any(
+            _unasked(variant, call) for variant in page.variants):
+        yield Spot(f"No button says “{call}”, the call of the brief")
+
+
+def _unasked(variant: Variant, call: str) -> bool:
+    nodes = list(variant.nodes())
+    buttons = [node for node in nodes if isinstance(node, Button)]
+    said = any(call.casefold() in " ".join(plain_lines(node)).casefold() for node in buttons)
+    return bool(buttons) and not said and not any(isinstance(node, FormBox) for node in nodes)
+
+
+def _below(laid: LaidPage, page: Page, site: Site) -> Iterator[Spot]:
+    """Yield pages whose every button and form stands below the first screen."""
+    if _follows(page, site):
         return
-    thanks = {form.after.page for form in site.forms if isinstance(form.after, ThankPage)}
-    for page in site.pages:
-        if page.id in thanks:
-            continue
-        for variant in page.variants:
-            nodes = list(variant.nodes())
-            said = any(isinstance(node, Button) and call in " ".join(plain_lines(node)).casefold()
-                       for node in nodes)
-            asks = any(isinstance(node, FormBox) for node in nodes)
-            if not said and not asks and any(isinstance(node, Button) for node in nodes):
-                yield Snag(2, f"No button says “{site.brief.call_to_action.strip()}”, the call of "
-                           "the brief", page.name, "page", page.id)
-                break
+    calls = {node.id for node in page.variant(laid.variant).nodes()
+             if isinstance(node, Button | FormBox)}
+    seen = [item.box.top for item in laid.items if item.node in calls]
+    if seen and min(seen) >= laid.fold:
+        yield Spot("Nothing to click or fill on the first screen",
+                   note=f"{laid.width} px wide, first at {min(seen):,} px")
+
+
+RULES = (
+    Rule(id="no-call", weight=2, scope="page", look=_look, source="the brief",
+         reads=frozenset({Area.BRIEF, Area.FORMS}),
+         reason="A page with one plain call brings more leads than one that leaves it open."),
+    Rule(id="call-below-first-screen", weight=3, scope="laid out", look=_below,
+         reads=frozenset({Area.FORMS}), source="trade practice",
+         reason="Many visitors never scroll."),
+)

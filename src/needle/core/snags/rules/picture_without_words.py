@@ -2,22 +2,24 @@
 
 from collections.abc import Iterator
 
-from needle.core.edit.everywhere import ways
 from needle.core.kinds.picture import Picture
-from needle.core.site.site import Site
-from needle.core.snags.snag import Snag
-from needle.core.snags.walking import place_words
+from needle.core.snags.snag import ItemAt, Rule, Spot
+from needle.core.values.areas import Area
 
-__all__ = ["look"]
+__all__ = ["RULES"]
 
 
-def look(site: Site) -> Iterator[Snag]:
+def _look(at: ItemAt) -> Iterator[Spot]:
     """Yield pictures without alternative text, here or in the media."""
-    for page, variant, path in ways(site):
-        node = path[-1]
-        if not isinstance(node, Picture) or node.alt:
-            continue
-        medium = site.medium(node.medium)
-        if medium is not None and not medium.alt:
-            yield Snag(2, f"Nobody said what “{medium.name}” shows",
-                       place_words(page, variant, path), "node", node.id)
+    if not isinstance(at.node, Picture) or at.node.alt:
+        return
+    medium = at.site.medium(at.node.medium)
+    if medium is not None and not medium.alt:
+        yield Spot(f"Nobody said what “{medium.name}” shows")
+
+
+RULES = (
+    Rule(id="picture-without-words", weight=2, scope="item", look=_look,
+         reads=frozenset({Area.MEDIA}), source="WCAG 2.2, success criterion 1.1.1",
+         reason="Who cannot see it is told nothing, and a search does not find it."),
+)

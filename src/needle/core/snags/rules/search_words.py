@@ -3,19 +3,42 @@
 from collections import Counter
 from collections.abc import Iterator
 
-from needle.core.site.site import Site
-from needle.core.snags.snag import Snag
+from needle.core.edit.pages import set_page
+from needle.core.site.site import Page, Site
+from needle.core.snags.snag import Rule, Snag, Spot
+from needle.core.values.areas import Area
 
-__all__ = ["look"]
+__all__ = ["RULES"]
+
+_PARTS = ("title", "description")
 
 
-def look(site: Site) -> Iterator[Snag]:
-    """Yield titles and descriptions that are missing or stand on two pages."""
-    for part in ("title", "description"):
+def _missing(page: Page, _site: Site) -> Iterator[Spot]:
+    for part in _PARTS:
+        if not getattr(page, part).strip():
+            yield Spot(f"The {part} for searches is missing")
+
+
+def _name_it(site: Site, snag: Snag) -> Site:
+    """Give a page without a title its own name; a description nobody but a person can write."""
+    page = site.page(snag.target)
+    return set_page(site, snag.target, title=page.name) if page and not page.title.strip() else site
+
+
+def _doubled(site: Site) -> Iterator[Spot]:
+    for part in _PARTS:
         words = Counter(getattr(page, part).strip().casefold() for page in site.pages)
         for page in site.pages:
-            own = getattr(page, part).strip()
-            if not own:
-                yield Snag(3, f"The {part} for searches is missing", page.name, "page", page.id)
-            elif words[own.casefold()] > 1:
-                yield Snag(3, f"Two pages have the same {part}", page.name, "page", page.id)
+            own = getattr(page, part).strip().casefold()
+            if own and words[own] > 1:
+                yield Spot(f"Two pages have the same {part}", "page", page.id, page.name)
+
+
+_WHY = "It is what people read before they decide to come."
+_SOURCE = "HTML standard, title and description"
+RULES = (
+    Rule(id="search-words-missing", weight=3, scope="page", look=_missing, mend=_name_it,
+         reason=_WHY, source=_SOURCE),
+    Rule(id="search-words-doubled", weight=3, scope="site", look=_doubled, reason=_WHY,
+         source=_SOURCE, reads=frozenset({Area.PAGES})),
+)

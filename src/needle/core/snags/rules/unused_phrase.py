@@ -4,24 +4,33 @@ from collections.abc import Iterator
 
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Page, Site
-from needle.core.snags.snag import Snag
+from needle.core.snags.snag import Rule, Spot
+from needle.core.values.areas import Area
+from needle.core.values.remembering import remembered
 
-__all__ = ["look"]
+__all__ = ["RULES"]
 
 
-def look(site: Site) -> Iterator[Snag]:
+def _look(site: Site) -> Iterator[Spot]:
     """Yield each key phrase that stands neither on a page nor in what searches show of it."""
     phrases = [phrase.strip() for phrase in site.brief.phrases.split(",") if phrase.strip()]
     if not phrases or not site.pages:
         return
-    said = " ".join(_words(page) for page in site.pages).casefold()
+    said = [remembered(page, "said", _words) for page in site.pages]
     for phrase in phrases:
-        if phrase.casefold() not in said:
-            yield Snag(3, f"No page says “{phrase}”, a key phrase of the brief",
-                       site.pages[0].name, "page", site.pages[0].id)
+        if not any(phrase.casefold() in words for words in said):
+            yield Spot(f"No page says “{phrase}”, a key phrase of the brief",
+                       where=site.pages[0].name)
 
 
 def _words(page: Page) -> str:
     lines = [line for variant in page.variants for node in variant.nodes()
              for line in plain_lines(node)]
-    return " ".join([page.title, page.description, *lines])
+    return " ".join([page.title, page.description, *lines]).casefold()
+
+
+RULES = (
+    Rule(id="unused-phrase", weight=3, scope="site", look=_look, source="the brief",
+         reads=frozenset({Area.BRIEF, Area.CONTENT, Area.PAGES}),
+         reason="Who searches for it does not find the site."),
+)
