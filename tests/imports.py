@@ -39,7 +39,7 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         {"readymade"}, {"draft"}),
     "practice": ({"faults", "shelf"}, {"running"},
                  {"contacts", "ledger", "mailbox", "mailing", "tags", "words"}),
-    "services": ({"adapter"}, {"secrecy", "wire"},
+    "services": ({"adapter"}, {"secrecy", "http"},
                  {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"}),
 }
 

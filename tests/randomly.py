@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 from needle.core.edit.brand import set_swatch
 from needle.core.edit.clipping import clip, paste
 from needle.core.edit.grouping import add_cell, delete_all, move_all, reorder_at, wrap
-from needle.core.edit.links import follow_links, keep_section, use_kept
+from needle.core.edit.linked import follow_links, keep_section, use_kept
 from needle.core.edit.looks import paste_look, plain_look, set_look, take_look
 from needle.core.edit.nodes import (
     add_top,

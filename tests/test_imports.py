@@ -37,7 +37,7 @@ class ImportTest(unittest.TestCase):
         for where, line in (
                 ("core/edit/nodes.py", "from needle.core.render.holders import kind_of"),
                 ("core/edit/nodes.py", "from needle.core.edit.place import find"),
-                ("services/mail.py", "from needle.services.wire import Wire")):
+                ("services/mail.py", "from needle.services.http import Wire")):
             self.assertEqual(self.planted(where, line), [], line)
 
     def test_services_know_no_practice_and_core_no_sockets(self) -> None:

@@ -13,7 +13,7 @@ from needle.running.stand import Stand
 from needle.store.logs import set_up_log
 from needle.store.project import DoubledError, Project, ProjectError
 from needle.store.repairing import repair_project
-from needle.ui.build.live.engine import prepare_engine
+from needle.ui.builder.live.engine import prepare_engine
 from needle.ui.foreigncode import waiting_words
 from needle.ui.session import Session
 from needle.ui.theme import apply_theme, load_fonts

@@ -22,10 +22,10 @@ from needle.core.edit.brand import (
     set_swatch,
     suggest_palette,
 )
+from needle.core.edit.legibility import pairs_in_use, text_contrast
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import insert
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.reading import pairs_in_use, text_contrast
 from needle.core.kinds.logo import Logo
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page

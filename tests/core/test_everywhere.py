@@ -5,7 +5,7 @@ import unittest
 import msgspec
 
 from needle.core.edit.everywhere import map_nodes, nodes_of, ways
-from needle.core.edit.links import keep_section
+from needle.core.edit.linked import keep_section
 from needle.core.edit.nodes import insert
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.picture import Picture

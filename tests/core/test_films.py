@@ -9,8 +9,8 @@ import av
 import numpy as np
 from PIL import Image
 
-from needle.core.films import reading
-from needle.core.films.reading import FilmError, take_in_film
+from needle.core.films import filmfile
+from needle.core.films.filmfile import FilmError, take_in_film
 from needle.store.media import PublishedPictures, import_film
 
 
@@ -70,7 +70,7 @@ class FilmTest(unittest.TestCase):
 
     def test_a_heavy_one_is_refused_before_it_is_read(self) -> None:
         path = write_film(self.folder / "a.webm", "libvpx-vp9")
-        with mock.patch.object(reading, "HEAVIEST", 100), \
+        with mock.patch.object(filmfile, "HEAVIEST", 100), \
                 self.assertRaisesRegex(FilmError, "weighs"):
             take_in_film(path)
 

@@ -19,8 +19,8 @@ from needle.core.edit.forms import (
 )
 from needle.core.edit.place import EditError
 from needle.core.edit.services import add_service, delete_service, set_service
+from needle.core.edit.threads import Wanted, proposed_fields, route_faults
 from needle.core.edit.tracking import add_code, delete_code, set_code, set_consent
-from needle.core.edit.wiring import Wanted, proposed_fields, route_faults
 from needle.core.leads.firing import Asked, Complaint, code_lines, firings
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts
 from needle.core.site.site import Site

@@ -3,7 +3,7 @@ import unittest
 import msgspec
 
 from needle.core.edit.changes import as_sent, changes_since
-from needle.core.edit.links import (
+from needle.core.edit.linked import (
     drop_kept,
     fitted,
     follow_links,

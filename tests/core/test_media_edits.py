@@ -24,14 +24,14 @@ from needle.core.edit.nodes import insert, set_field
 from needle.core.edit.pages import duplicate_page
 from needle.core.edit.place import EditError
 from needle.core.images.cutting import cut_picture, inner_share
-from needle.core.images.reading import PictureError, take_in
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.images.sizes import visitor_weights
 from needle.core.images.vector import VectorError, clean_svg
 from needle.core.kinds.button import Button
 from needle.core.kinds.picture import Picture
 from needle.core.site.site import Cut, Medium, Site
 from needle.core.type.faces import FACES, PAIRS, families, nearest_face
-from needle.core.type.reading import FontError, letters_of, missing_letters, read_font
+from needle.core.type.fontfile import FontError, letters_of, missing_letters, read_font
 from needle.core.values.actions import GiveFile
 from needle.core.wording.lettering import faces_used
 from needle.store.media import import_file, import_picture, keep_cut, keep_font

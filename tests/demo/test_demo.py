@@ -8,7 +8,7 @@ import msgspec
 
 from needle.core.colour.contrast import contrast
 from needle.core.edit.brand import set_swatch
-from needle.core.edit.reading import pairs_in_use
+from needle.core.edit.legibility import pairs_in_use
 from needle.core.measure.split import Arm, read_split, verdict
 from needle.core.site.site import Medium
 from needle.core.snags.finding import find_snags

@@ -24,7 +24,7 @@ from hypothesis import strategies as st
 from lxml import etree
 from PIL import Image
 
-from needle.core.images.reading import PictureError, take_in
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page
 from needle.core.render.ownrules import css_faults, sound_css

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from lxml import etree
 from PIL import Image
 
-from needle.core.images.reading import PictureError, take_in
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.images.vector import clean_svg
 from needle.core.wording.pasted import items_from_html, items_from_words
 

@@ -5,7 +5,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from needle.core.images.reading import LONGEST_KEPT, PictureError, take_in
+from needle.core.images.picturefile import LONGEST_KEPT, PictureError, take_in
 from needle.core.images.sizes import rendition_widths, webp
 from needle.store.media import PublishedPictures, import_picture, rendition_bytes
 

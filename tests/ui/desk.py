@@ -17,7 +17,7 @@ from PyQt6.QtWidgets import QApplication
 from needle.app import make_app
 from needle.core.site.site import Site
 from needle.store.project import Project
-from needle.ui.build.live.view import LiveView
+from needle.ui.builder.live.view import LiveView
 from needle.ui.session import Session
 from needle.ui.window import Window
 from tests.sites import small_site

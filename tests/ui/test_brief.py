@@ -18,10 +18,10 @@ from needle.core.kinds.logo import Logo
 from needle.core.kinds.picture import Picture
 from needle.core.site.site import Cut, Site
 from needle.core.site.tree import Section
-from needle.ui.brief.board.view import Measured, Tool
 from needle.ui.brief.cutting import CutDialog
 from needle.ui.brief.draft import DraftDialog
 from needle.ui.brief.stage import BriefStage
+from needle.ui.brief.tracing.view import Measured, Tool
 from tests.core.test_media_edits import font_bytes
 from tests.core.test_seeing import a_page
 from tests.sites import small_site

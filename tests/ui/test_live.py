@@ -15,7 +15,7 @@ from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import node_css
 from needle.core.site.site import Site
 from needle.core.values.words import Run, text
-from needle.ui.build.live.view import NODE_MIME, LiveView
+from needle.ui.builder.live.view import NODE_MIME, LiveView
 from tests.randomly import KINDS_OF_EDIT, SIDES, random_edit
 from tests.sites import EMAIL, FORM, THANKS, long_page, small_site
 from tests.ui.desk import DeskTest

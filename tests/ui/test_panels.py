@@ -9,7 +9,7 @@ from PyQt6.QtGui import QDropEvent, QImage
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog
 
-from needle.core.edit.links import linked_uses
+from needle.core.edit.linked import linked_uses
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import set_words
 from needle.core.render.texts import plain_lines
@@ -22,7 +22,7 @@ from needle.core.values.widths import Width
 from needle.core.values.words import text
 from needle.core.wording.markdown import markdown_of
 from needle.store.project import read_site
-from needle.ui.build.versions import first_difference
+from needle.ui.builder.versions import first_difference
 from tests.sites import PAGE, THANKS, long_page, small_site
 from tests.ui.desk import APP, DeskTest
 

@@ -14,7 +14,7 @@ from needle.core.edit.nodes import set_words
 from needle.core.site.starter import starter_brand
 from needle.core.values.words import text
 from needle.store.project import Project, ProjectError, read_site
-from needle.ui.build.scriptmodel import ScriptModel
+from needle.ui.builder.scriptmodel import ScriptModel
 from needle.ui.editors import ChoiceEdit, ColourEdit, DragLabel, NumberEdit, Segments, WordsEdit
 from needle.ui.session import Session
 from tests.randomly import KINDS_OF_EDIT, SIDES, random_edit

@@ -27,7 +27,7 @@ from needle.host.health import health_route
 from needle.host.letterlinks import LetterLinks
 from needle.host.limits import BodyLimits
 from needle.host.oddities import name_of_host
-from needle.host.reading import LONGEST_WITH_FILES
+from needle.host.postbody import LONGEST_WITH_FILES
 from needle.host.setting import HostSetting
 from needle.host.supervising import Supervisor
 from needle.host.visitors import (

@@ -22,8 +22,8 @@ from needle.host.clock import now_ms
 from needle.host.delivery import CONFIRM, LETTER, Deliverer
 from needle.host.judging import Judge, good_key, key_of
 from needle.host.keeping import Keeper, NotKeptError
+from needle.host.postbody import Posted, read_post
 from needle.host.ranges import Ranges
-from needle.host.reading import Posted, read_post
 from needle.host.visitors import VISITOR_COOKIE, address_of, source_of, visitor_id
 from needle.publish.live import Live, LivePage
 from needle.store.results.taking import NewLead, Unfinished, take_unfinished

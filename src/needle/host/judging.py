@@ -13,8 +13,8 @@ from needle.core.render.document import runtime_script
 from needle.core.values.form import Form, Role
 from needle.host.answers import work_page
 from needle.host.clock import now_ms
+from needle.host.postbody import Posted
 from needle.host.ranges import Ranges
-from needle.host.reading import Posted
 from needle.host.visitors import VISITOR_COOKIE, address_of
 from needle.store.seals import WORK_BITS, Seals, proof_holds
 

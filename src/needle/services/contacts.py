@@ -17,7 +17,7 @@ from needle.services.adapter import (
     Setting,
     TargetField,
 )
-from needle.services.wire import Wire
+from needle.services.http import Wire
 
 __all__ = ["SETTINGS", "AddressBooks"]
 

@@ -20,8 +20,8 @@ from needle.services.adapter import (
     Setting,
     TargetField,
 )
+from needle.services.http import Wire
 from needle.services.secrecy import secret_part
-from needle.services.wire import Wire
 
 __all__ = ["SETTINGS", "WebHook", "signature"]
 

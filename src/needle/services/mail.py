@@ -14,7 +14,7 @@ from needle.services.adapter import (
     Setting,
     TargetField,
 )
-from needle.services.wire import TIMEOUT_S
+from needle.services.http import TIMEOUT_S
 
 __all__ = ["SETTINGS", "MailServer"]
 

@@ -8,13 +8,13 @@ from pathlib import Path
 import msgspec
 from PIL import Image
 
-from needle.core.films.reading import FilmError, take_in_film
+from needle.core.films.filmfile import FilmError, take_in_film
 from needle.core.images.cutting import cut_picture
-from needle.core.images.reading import PictureError, take_in
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.images.sizes import rendition_widths, webp
 from needle.core.markup.surroundings import Rendition
 from needle.core.site.site import Cut, Font, Medium
-from needle.core.type.reading import FontError, read_font
+from needle.core.type.fontfile import FontError, read_font
 from needle.core.values.ids import new_id
 from needle.store.files import write_atomically
 from needle.store.paths import read_below

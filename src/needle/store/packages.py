@@ -11,10 +11,10 @@ import msgspec
 
 from needle.core.edit.outsidecode import codes_on_page
 from needle.core.edit.packages import PACKAGE_SCHEMA, Package, pack_page, unpack_page
-from needle.core.films.reading import FilmError, take_in_film
-from needle.core.images.reading import PictureError, take_in
+from needle.core.films.filmfile import FilmError, take_in_film
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.site.site import Site
-from needle.core.type.reading import FontError, read_font
+from needle.core.type.fontfile import FontError, read_font
 from needle.core.values.ids import Id
 from needle.core.values.media import Medium
 from needle.store.files import write_atomically

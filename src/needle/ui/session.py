@@ -13,7 +13,7 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
 
 from needle.core.edit.areas import changed_areas
 from needle.core.edit.history import History
-from needle.core.edit.links import follow_links
+from needle.core.edit.linked import follow_links
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.render.context import Context
 from needle.core.site.site import Page, Site, Variant

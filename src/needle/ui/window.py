@@ -20,7 +20,7 @@ from needle.core.progress import STAGES, Results, StageStatus, stage_statuses
 from needle.running.stand import Stand
 from needle.store.results.place import database_of, remember_database
 from needle.ui.brief.stage import BriefStage
-from needle.ui.build.stage import BuildStage
+from needle.ui.builder.stage import BuildStage
 from needle.ui.cards import repaint_role
 from needle.ui.commands import Command, CommandSet
 from needle.ui.connect.stage import ConnectStage

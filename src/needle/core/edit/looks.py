@@ -11,8 +11,8 @@ from needle.core.site.site import Site, TextStyle
 from needle.core.site.tree import walk
 from needle.core.values.ids import Id
 from needle.core.values.look import PLAIN, Look, Value
-from needle.core.values.remembering import remembered
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
 from needle.core.values.styletable import TABLE, Property, look_faults, properties_for
 from needle.core.values.widths import Width
 

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from needle.core.edit.links import linked_uses
+from needle.core.edit.linked import linked_uses
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of
 from needle.core.render.texts import plain_lines, runs_of, texts_of

@@ -7,7 +7,7 @@ from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 from needle.ui.brief.palette import PairsCard, PaletteCard
 from needle.ui.brief.sign import ShareCardEditor, SignCard
 from needle.ui.brief.typefaces import TypeCard
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, panel, scrolled
 from needle.ui.session import Session
 from needle.ui.words import Words

@@ -34,7 +34,7 @@ from needle.store.files import write_atomically
 from needle.store.media import EditPictures
 from needle.ui.brief.drawings import vector_pixmap
 from needle.ui.brief.wordsource import WordSource
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, repaint_role, scrolled
 from needle.ui.session import Session
 from needle.ui.words import Words, set_tip

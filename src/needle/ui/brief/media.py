@@ -33,8 +33,8 @@ from needle.core.edit.media import (
     set_medium,
     unused_media,
 )
-from needle.core.films.reading import FilmError
-from needle.core.images.reading import PictureError
+from needle.core.films.filmfile import FilmError
+from needle.core.images.picturefile import PictureError
 from needle.core.images.sizes import visitor_weights
 from needle.core.site.site import Cut, Medium, Site
 from needle.store.media import (

@@ -8,7 +8,7 @@ from PyQt6.QtWidgets import QGridLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from needle.core.render.context import Context
 from needle.store.media import EditPictures
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, button, label, panel, picture_grid, picture_icon
 from needle.ui.session import Session
 

@@ -26,8 +26,8 @@ from needle.core.colour.palette import chief_colours
 from needle.core.colour.sight import Sight, seen
 from needle.core.colour.tokens import TokenError, css_variables, read_tokens, tokens_json
 from needle.core.edit.brand import set_dark, set_palette, set_swatch, suggest_palette
-from needle.core.edit.reading import PairInUse, pairs_in_use
-from needle.core.images.reading import PictureError, take_in
+from needle.core.edit.legibility import PairInUse, pairs_in_use
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.images.vector import looks_like_svg
 from needle.core.site.site import Swatch
 from needle.store.files import write_atomically

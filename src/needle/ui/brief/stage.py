@@ -4,14 +4,14 @@ from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.edit.invented import placeholders
-from needle.ui.brief.board.part import BoardPart
 from needle.ui.brief.brand import BrandPart
 from needle.ui.brief.draft import DraftDialog
 from needle.ui.brief.media import MediaPart
 from needle.ui.brief.overview import Overview
 from needle.ui.brief.templates import TemplatesPart
+from needle.ui.brief.tracing.part import BoardPart
 from needle.ui.brief.what import WhatFor
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import Tabbed
 from needle.ui.commands import Command
 from needle.ui.session import Session

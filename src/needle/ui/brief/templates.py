@@ -43,7 +43,7 @@ from needle.store.packages import (
     templates_folder,
     write_package,
 )
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, panel, picture_grid, picture_icon
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.session import Session

@@ -20,7 +20,7 @@ from needle.core.edit.media import add_fonts, drop_family
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Font, Site
 from needle.core.type.faces import PAIRS, families
-from needle.core.type.reading import FONT_ENDINGS, FontError, letters_of, missing_letters
+from needle.core.type.fontfile import FONT_ENDINGS, FontError, letters_of, missing_letters
 from needle.store.media import keep_font
 from needle.ui.cards import Card, button, label, repaint_role
 from needle.ui.editors import ChoiceEdit, NumberEdit

@@ -6,12 +6,12 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu, QToolButton
 
 from needle.core.edit.forms import add_field, add_step, set_route
-from needle.core.edit.wiring import Wanted, proposed_fields
+from needle.core.edit.threads import Wanted, proposed_fields
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import new_id
 from needle.services.registry import SERVICE_KINDS
-from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.session import Session
 from needle.ui.theme import icon

@@ -19,11 +19,11 @@ from needle.core.values.form import Form
 from needle.core.values.ids import Id
 from needle.store.results.deliveries import retry_now
 from needle.ui.cards import button, panel, scrolled, side_list
-from needle.ui.connect.board import Board
 from needle.ui.connect.deliveries import Deliveries
-from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.settings import SettingsTray
 from needle.ui.connect.table import ThreadTable
+from needle.ui.connect.threadboard import Board
 from needle.ui.editors import Segments
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session

@@ -27,7 +27,7 @@ from needle.services.adapter import Setting
 from needle.services.registry import SERVICE_KINDS
 from needle.services.secrecy import DOTS, keep_secrets, key_of, options_of
 from needle.ui.cards import Card, button, label, panel, side_list
-from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.described import ServiceReader
 from needle.ui.editors import ChoiceEdit
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session

@@ -36,9 +36,9 @@ from needle.core.values.form import (
     ThankPage,
 )
 from needle.core.values.ids import Id
-from needle.ui.build.traycolumn import TrayColumn, dim_label
+from needle.ui.builder.traycolumn import TrayColumn, dim_label
 from needle.ui.cards import button, label
-from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.editors import ChoiceEdit, NumberEdit, WordsEdit
 from needle.ui.session import Session

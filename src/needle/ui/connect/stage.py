@@ -3,9 +3,9 @@
 from needle.core.values.ids import Id
 from needle.ui.cards import Tabbed, button
 from needle.ui.commands import Command
+from needle.ui.connect.campaigns import LinkDialog
+from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.forms import FormsPart
-from needle.ui.connect.links import LinkDialog
-from needle.ui.connect.reading import ServiceReader
 from needle.ui.connect.services import ServicesPart
 from needle.ui.connect.tracking import TrackingPart
 from needle.ui.connect.trial import TrialDialog

@@ -3,10 +3,10 @@
 from PyQt6.QtWidgets import QHeaderView, QTableWidget, QTableWidgetItem
 
 from needle.core.edit.forms import wire
-from needle.core.edit.wiring import Wanted, route_faults
+from needle.core.edit.threads import Wanted, route_faults
 from needle.core.values.form import FieldRoute, Form, NoticeRoute
 from needle.core.values.ids import Id
-from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.described import ServiceReader
 from needle.ui.editors import ChoiceEdit
 from needle.ui.session import Session
 

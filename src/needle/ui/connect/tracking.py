@@ -35,7 +35,7 @@ from needle.running.addresses import practice_folder, read_address
 from needle.running.children import ChildError
 from needle.store.seals import Seals
 from needle.store.trust import noted_foreign
-from needle.ui.build.fields import CodeEdit
+from needle.ui.builder.fields import CodeEdit
 from needle.ui.cards import Card, button, label, panel, scrolled, side_list
 from needle.ui.connect.trialvisit import TrialVisit
 from needle.ui.editors import ChoiceEdit, WordsEdit

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from needle.core.colour.contrast import contrast
-from needle.core.edit.reading import text_contrast
+from needle.core.edit.legibility import text_contrast
 from needle.core.render.texts import texts_of
 from needle.core.site.site import Page, Site
 from needle.core.snags.laid import LaidPage, LaidText

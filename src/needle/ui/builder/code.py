@@ -6,7 +6,7 @@ from needle.core.edit.pages import change_code
 from needle.core.render.ownrules import css_faults
 from needle.core.site.site import Code, Site
 from needle.core.values.ids import Id
-from needle.ui.build.fields import CodeEdit
+from needle.ui.builder.fields import CodeEdit
 from needle.ui.cards import repaint_role
 from needle.ui.editors import ChoiceEdit
 from needle.ui.session import Session

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
-from needle.core.edit.wiring import Wanted
+from needle.core.edit.threads import Wanted
 from needle.core.site.site import Service
 from needle.core.values.ids import Id
 from needle.services.adapter import Adapter, ServiceError

@@ -15,13 +15,13 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_form
-from needle.core.edit.links import fitted, keep_section, linked_uses, unlink, update_kept
+from needle.core.edit.linked import fitted, keep_section, linked_uses, unlink, update_kept
 from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import Side, add_top, change, insert, node_rank, set_field
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.whole import brief_fault
-from needle.core.films.reading import FilmError
-from needle.core.images.reading import PictureError
+from needle.core.films.filmfile import FilmError
+from needle.core.images.picturefile import PictureError
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.button import Button
 from needle.core.kinds.countdown import Countdown
@@ -35,17 +35,17 @@ from needle.core.values.widths import Width
 from needle.core.values.words import text
 from needle.store.media import import_film, import_picture
 from needle.store.versions import VersionsError
-from needle.ui.build.bar import Bar
-from needle.ui.build.canvas import Canvas
-from needle.ui.build.confirming import ConfirmCommands
-from needle.ui.build.pagecommands import PageCommands
-from needle.ui.build.partcommands import PartCommands
-from needle.ui.build.script import Script
-from needle.ui.build.sections import SectionDrawer
-from needle.ui.build.stills import Stills
-from needle.ui.build.tray import Tray
-from needle.ui.build.versions import VersionsDialog
-from needle.ui.build.walk import WalkThrough
+from needle.ui.builder.bar import Bar
+from needle.ui.builder.canvas import Canvas
+from needle.ui.builder.confirming import ConfirmCommands
+from needle.ui.builder.pagecommands import PageCommands
+from needle.ui.builder.partcommands import PartCommands
+from needle.ui.builder.script import Script
+from needle.ui.builder.sections import SectionDrawer
+from needle.ui.builder.stills import Stills
+from needle.ui.builder.tray import Tray
+from needle.ui.builder.versions import VersionsDialog
+from needle.ui.builder.walk import WalkThrough
 from needle.ui.cards import FILM_ENDINGS, FILM_FILTER, PICTURE_FILTER
 from needle.ui.commands import Command
 from needle.ui.session import Session

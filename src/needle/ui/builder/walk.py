@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.site.site import Site
 from needle.publish.rendering import Rendered, Renderer
-from needle.ui.build.live.engine import HOST, GuardedPage, SchemeHandler, install_scheme
+from needle.ui.builder.live.engine import HOST, GuardedPage, SchemeHandler, install_scheme
 from needle.ui.cards import label
 from needle.ui.editors import Segments
 

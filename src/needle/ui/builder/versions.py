@@ -22,7 +22,7 @@ from needle.core.site.site import Page, Site
 from needle.core.values.ids import Id
 from needle.store.media import EditPictures
 from needle.store.versions import Version, Versions, VersionsError
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import scrolled
 from needle.ui.session import Session
 from needle.ui.words import Words, plain_tip

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from PIL import Image
 
-from needle.core.images.reading import PictureError, take_in
+from needle.core.images.picturefile import PictureError, take_in
 from needle.core.images.vector import looks_like_svg
 from needle.store.files import write_atomically
 from needle.store.kept import KeptFile

@@ -13,10 +13,10 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.edit.legibility import text_contrast
 from needle.core.edit.looks import alike, clear_at, resolved, set_look
 from needle.core.edit.nodes import rename, set_field, set_hidden_all
 from needle.core.edit.pages import set_letter_width
-from needle.core.edit.reading import text_contrast
 from needle.core.kinds.kind import Field
 from needle.core.render.holders import kind_of
 from needle.core.site.site import Site
@@ -25,16 +25,16 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.styletable import Property, properties_for
 from needle.core.values.widths import Width
-from needle.ui.build.actions import ActionsEdit
-from needle.ui.build.fieldeditors import FieldEditors
-from needle.ui.build.properties import (
+from needle.ui.builder.actions import ActionsEdit
+from needle.ui.builder.fieldeditors import FieldEditors
+from needle.ui.builder.properties import (
     WIDTH_WORDS,
     PropertyEditor,
     property_editor,
     show_property,
 )
-from needle.ui.build.styles import StyleColumns
-from needle.ui.build.traycolumn import TrayColumn, dim_label
+from needle.ui.builder.styles import StyleColumns
+from needle.ui.builder.traycolumn import TrayColumn, dim_label
 from needle.ui.cards import repaint_role
 from needle.ui.editors import (
     DragLabel,

@@ -8,13 +8,13 @@ from needle.core.edit.looks import set_style_look
 from needle.core.values.look import Look
 from needle.core.values.styletable import Property, properties_for
 from needle.core.values.widths import Width
-from needle.ui.build.properties import (
+from needle.ui.builder.properties import (
     WIDTH_WORDS,
     PropertyEditor,
     property_editor,
     show_property,
 )
-from needle.ui.build.traycolumn import TrayColumn, dim_label
+from needle.ui.builder.traycolumn import TrayColumn, dim_label
 from needle.ui.editors import ChoiceEdit, DragLabel, Knot, NumberEdit, Segments
 from needle.ui.session import Session
 

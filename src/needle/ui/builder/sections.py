@@ -20,14 +20,14 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.links import drop_kept, linked_uses, rename_kept, use_kept
+from needle.core.edit.linked import drop_kept, linked_uses, rename_kept, use_kept
 from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_section
 from needle.core.render.context import Context
 from needle.core.site.site import Site, Variant
 from needle.core.site.tree import Section
 from needle.core.values.ids import Id, new_id
 from needle.store.media import EditPictures
-from needle.ui.build.stills import Stills
+from needle.ui.builder.stills import Stills
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 from needle.ui.words import Words, plain_tip

@@ -8,12 +8,12 @@ from collections.abc import Callable, Iterable, Sequence
 
 from PyQt6.QtCore import QAbstractItemModel, QMimeData, QModelIndex, Qt, pyqtSignal
 
-from needle.core.edit.links import linked_uses
+from needle.core.edit.linked import linked_uses
 from needle.core.edit.outline import OutlineRow, outline_top
 from needle.core.render.context import Context
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
-from needle.ui.build.live.view import NODE_MIME
+from needle.ui.builder.live.view import NODE_MIME
 from needle.ui.words import plain_tip
 
 __all__ = ["ScriptModel"]

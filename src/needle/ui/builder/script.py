@@ -34,8 +34,8 @@ from needle.core.values.node import Node
 from needle.core.values.words import Text, respell
 from needle.core.values.words import text as plain_text
 from needle.core.wording.finding import reading_minutes, word_count
-from needle.ui.build.scriptmodel import ScriptModel
-from needle.ui.build.spelling import Spelling
+from needle.ui.builder.scriptmodel import ScriptModel
+from needle.ui.builder.spelling import Spelling
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon, tokens
 from needle.ui.words import Words, set_tip

@@ -7,8 +7,8 @@ from PyQt6.QtWidgets import QWidget
 
 from needle.core.kinds.kind import Field
 from needle.core.values.node import Node
-from needle.ui.build.fields import CodeEdit, EntriesEdit, PagesEdit
-from needle.ui.build.icons import IconButton
+from needle.ui.builder.fields import CodeEdit, EntriesEdit, PagesEdit
+from needle.ui.builder.icons import IconButton
 from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit, WordsEdit
 from needle.ui.session import Session
 

@@ -34,7 +34,7 @@ from PyQt6.QtWebEngineWidgets import QWebEngineView
 
 from needle.core.edit.patches import Patch
 from needle.core.values.ids import Id
-from needle.ui.build.live.engine import HOST, GuardedPage, LiveEngine
+from needle.ui.builder.live.engine import HOST, GuardedPage, LiveEngine
 
 __all__ = ["NODE_MIME", "LiveView"]
 

@@ -8,8 +8,8 @@ from PyQt6.QtCore import QObject, QRectF, QRunnable, pyqtSignal
 
 from needle.core.seeing.shapes import Band, Found, Rect
 from needle.core.seeing.structure import read_structure
-from needle.store.board import Pinned
-from needle.ui.brief.board.view import Mark
+from needle.store.originals import Pinned
+from needle.ui.brief.tracing.view import Mark
 
 __all__ = ["Reader", "Reading", "Taking", "band_words", "css_pixels"]
 

@@ -24,8 +24,8 @@ from needle.core.site.site import Site
 from needle.core.values.ids import Id
 from needle.core.wording.markdown import markdown_of, read_markdown
 from needle.store.files import write_atomically
-from needle.ui.build.code import CodeDialog
-from needle.ui.build.findwords import FindDialog
+from needle.ui.builder.code import CodeDialog
+from needle.ui.builder.findwords import FindDialog
 from needle.ui.commands import Command
 from needle.ui.session import Session
 

@@ -16,8 +16,8 @@ from PyQt6.QtWebEngineWidgets import QWebEngineView
 from needle.core.render.context import Context
 from needle.core.render.document import STRIP_PX, still_page
 from needle.store.files import write_atomically
-from needle.ui.build.live.engine import HOST, GuardedPage, LiveEngine
-from needle.ui.build.live.fonts import FONT_CSS
+from needle.ui.builder.live.engine import HOST, GuardedPage, LiveEngine
+from needle.ui.builder.live.fonts import FONT_CSS
 
 __all__ = ["Stills"]
 

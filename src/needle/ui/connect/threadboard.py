@@ -13,7 +13,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPaintEvent, 
 from PyQt6.QtWidgets import QHBoxLayout, QLayout, QVBoxLayout, QWidget
 
 from needle.core.edit.forms import drop_route, move_field, wire
-from needle.core.edit.wiring import Wanted, route_faults
+from needle.core.edit.threads import Wanted, route_faults
 from needle.core.values.form import (
     FieldRoute,
     Form,
@@ -29,7 +29,7 @@ from needle.core.values.ids import Id
 from needle.store.results.deliveries import Sent, last_results, waiting_by_route
 from needle.ui.cards import Card, label
 from needle.ui.connect.adding import add_field_button, add_thread_button
-from needle.ui.connect.reading import ServiceReader
+from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.rows import BoardRow
 from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.outcomes import Outcomes

@@ -17,8 +17,8 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.widths import Width
 from needle.core.wording.pasted import items_from_html, items_from_words
-from needle.ui.build.canvas import Canvas
-from needle.ui.build.script import Script
+from needle.ui.builder.canvas import Canvas
+from needle.ui.builder.script import Script
 from needle.ui.commands import Command
 from needle.ui.session import Session
 

@@ -23,10 +23,10 @@ from needle.core.values.ids import Id
 from needle.core.values.styletable import PROPERTIES, measured
 from needle.core.values.widths import width_for
 from needle.core.values.words import Run, Text, marked, tidy
-from needle.ui.build.live.engine import LiveEngine
-from needle.ui.build.live.fonts import FONT_CSS
-from needle.ui.build.live.view import LiveView
-from needle.ui.build.widthstrip import NARROWEST, WIDEST, WidthStrip
+from needle.ui.builder.live.engine import LiveEngine
+from needle.ui.builder.live.fonts import FONT_CSS
+from needle.ui.builder.live.view import LiveView
+from needle.ui.builder.widthstrip import NARROWEST, WIDEST, WidthStrip
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
 from needle.ui.words import Words, set_tip

@@ -35,17 +35,17 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.brand import set_swatch
 from needle.core.edit.media import add_medium
 from needle.core.edit.pages import add_whole_page, free_name
-from needle.core.images.reading import PictureError
+from needle.core.images.picturefile import PictureError
 from needle.core.seeing.building import build_sections
 from needle.core.seeing.measuring import area_colour, letter_size, nearest_colour, snapped
 from needle.core.seeing.shapes import Found, Rect
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.values.ids import Id, new_id
-from needle.store.board import Pinned, pin, pinned, set_css_width, unpin
 from needle.store.media import keep_picture
-from needle.ui.brief.board.reading import Reader, Reading, Taking, band_words
-from needle.ui.brief.board.view import BoardArea, Measured, Tool
-from needle.ui.build.stills import Stills
+from needle.store.originals import Pinned, pin, pinned, set_css_width, unpin
+from needle.ui.brief.tracing.structure import Reader, Reading, Taking, band_words
+from needle.ui.brief.tracing.view import BoardArea, Measured, Tool
+from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, panel, pasted_picture
 from needle.ui.editors import ChoiceEdit, NumberEdit, Segments
 from needle.ui.session import Session
