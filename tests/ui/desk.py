@@ -108,6 +108,11 @@ class DeskTest(unittest.TestCase):
         QTest.mouseClick(view.focusProxy(), Qt.MouseButton.LeftButton,
                          pos=QPoint(int(x + w / 2), int(y + h / 2)))
         self.until(lambda: self.session.selection == node)
+        if self.js(view, "!!document.getElementById('page').contentDocument"
+                         ".querySelector('[contenteditable]')"):
+            # Keys are the page's only once the engine has told Qt that a caret stands in it.
+            self.until(lambda: view.focusProxy().inputMethodQuery(
+                Qt.InputMethodQuery.ImEnabled))
 
     def type(self, words: str) -> None:
         """Type into whatever has the focus."""
