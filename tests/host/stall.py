@@ -28,7 +28,7 @@ BROWSER = {"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/201001
            "Accept-Language": "en-GB,en;q=0.7"}
 
 
-def wait_for(holds: Callable[[], object], within_s: float = 60.0) -> bool:
+def wait_for(holds: Callable[[], object], within_s: float = 240.0) -> bool:
     """Wait until something holds, and return whether it came to."""
     end = time.monotonic() + within_s
     while time.monotonic() < end:
@@ -71,7 +71,7 @@ class StallTest(unittest.TestCase):
         name = f"{self.made.address}.localhost:{self.stand.port}"
         self.visitor = httpx.Client(
             base_url=f"http://127.0.0.1:{self.stand.port}", headers={"Host": name} | BROWSER,
-            cookies={VISITOR_COOKIE: "0" * 24}, trust_env=False)
+            cookies={VISITOR_COOKIE: "0" * 24}, trust_env=False, timeout=60)
         self.addCleanup(self.visitor.close)
 
     def answers(self, email: str = "ro@mail.example", **more: str) -> dict[str, str]:

@@ -51,7 +51,7 @@ class PostgresTest(StallTest):
 
     def other(self) -> httpx.Client:
         client = httpx.Client(
-            base_url=f"http://127.0.0.1:{self.second.facts['port']}", trust_env=False,
+            base_url=f"http://127.0.0.1:{self.second.facts['port']}", trust_env=False, timeout=60,
             headers={"Host": f"{self.made.address}.localhost"} | BROWSER,
             cookies={VISITOR_COOKIE: "0" * 24})
         self.addCleanup(client.close)

@@ -53,7 +53,7 @@ class WiredTest(StallTest):
         self.publish()
 
     def entries(self) -> list[dict[str, Any]]:
-        return httpx.get(f"{self.address('hook')['url']}", trust_env=False).json()
+        return httpx.get(f"{self.address('hook')['url']}", trust_env=False, timeout=60).json()
 
     def address(self, kind: str) -> dict[str, Any]:
         facts = read_address(practice_folder(self.folder, kind))

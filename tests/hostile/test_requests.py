@@ -155,7 +155,7 @@ class StallingTest(StallTest):
 
 class ForgedTest(StallTest):
     def report(self, visitor: str, seen: str, goal: str = "call") -> int:
-        with httpx.Client(base_url=self.visitor.base_url, trust_env=False, cookies={
+        with httpx.Client(base_url=self.visitor.base_url, trust_env=False, timeout=60, cookies={
                 VISITOR_COOKIE: visitor, SEEN_COOKIE: seen}) as client:
             return client.post("/_needle/goal", content=json.dumps(
                 {"page": PAGE, "variant": "A", "goal": goal})).status_code
@@ -173,7 +173,7 @@ class ForgedTest(StallTest):
 
     def test_a_goal_on_a_page_that_was_served_counts_once(self) -> None:
         with httpx.Client(base_url=self.visitor.base_url, headers=self.visitor.headers,
-                          trust_env=False) as client:
+                          trust_env=False, timeout=60) as client:
             client.get(f"/{self.made.page(PAGE).slug}")
             for _ in range(5):
                 answer = client.post("/_needle/goal", content=json.dumps(

@@ -115,7 +115,7 @@ class MailboxTest(unittest.TestCase):
         message["Message-ID"] = f"<{subject}@b.example>"
         facts = read_address(self.folder)
         context = ssl.create_default_context(cafile=facts["trust"])
-        with smtplib.SMTP("127.0.0.1", self.child.facts["port"], timeout=5) as smtp:
+        with smtplib.SMTP("127.0.0.1", self.child.facts["port"], timeout=60) as smtp:
             smtp.starttls(context=context)
             smtp.login(facts["user"], password or facts["key"])
             smtp.send_message(message)
@@ -136,7 +136,7 @@ class MailboxTest(unittest.TestCase):
     def test_nobody_gets_in_without_the_log_in_and_none_in_the_open(self) -> None:
         with self.assertRaises(smtplib.SMTPAuthenticationError):
             self.send("First", "wrong")
-        with smtplib.SMTP("127.0.0.1", self.child.facts["port"], timeout=5) as smtp:
+        with smtplib.SMTP("127.0.0.1", self.child.facts["port"], timeout=60) as smtp:
             self.assertEqual(smtp.docmd("MAIL FROM:<a@b.example>")[0], 530)
 
     def test_it_writes_down_where_it_is(self) -> None:
@@ -150,7 +150,7 @@ class ChildTest(unittest.TestCase):
         with tempfile.TemporaryDirectory() as name:
             child = Child("needle.practice.mailbox", [name])
             child._process.stdin.close()
-            end = time.monotonic() + 10
+            end = time.monotonic() + 60
             while child.alive and time.monotonic() < end:
                 time.sleep(0.05)
             self.assertFalse(child.alive)

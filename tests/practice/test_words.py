@@ -44,7 +44,7 @@ class WordsEndpointTest(unittest.TestCase):
         self.assertEqual(set(told) | {"none"}, set(WORD_FAULTS))
         base = self.url.removesuffix("/v1")
         for fault, words in told.items():
-            httpx.post(f"{base}/practice/fault", json={"fault": fault}, trust_env=False)
+            httpx.post(f"{base}/practice/fault", json={"fault": fault}, trust_env=False, timeout=60)
             with self.subTest(fault), self.assertRaisesRegex(WriterError, words):
                 self.writer(timeout_s=0.6).write(WISH)
         with self.assertRaisesRegex(WriterError, "begins with https"):

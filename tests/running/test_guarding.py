@@ -62,8 +62,8 @@ class GuardTest(unittest.TestCase):
             port, b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 99\r\n\r\nabc")))
 
     def test_a_connection_that_is_kept_serves_many_and_a_slow_whole_body_is_taken(self) -> None:
-        port = self.serve(Guard(head_s=5, body_s=5))
-        with httpx.Client(trust_env=False, base_url=f"http://127.0.0.1:{port}") as client:
+        port = self.serve(Guard(head_s=60, body_s=60))
+        with httpx.Client(trust_env=False, timeout=60, base_url=f"http://127.0.0.1:{port}") as client:
             for size in (0, 10, 500_000):
                 self.assertEqual(client.post("/", content=b"x" * size).text, str(size))
 
@@ -74,7 +74,8 @@ class GuardTest(unittest.TestCase):
         deadline = time.monotonic() + 30
         while guard._count < 6 and time.monotonic() < deadline:
             time.sleep(0.01)
-        self.assertEqual(httpx.get(f"http://127.0.0.1:{port}/", trust_env=False).text, "0")
+        answer = httpx.get(f"http://127.0.0.1:{port}/", trust_env=False, timeout=60)
+        self.assertEqual(answer.text, "0")
         self.assertTrue(self.closed(held[0]))
 
     def test_a_range_is_a_network(self) -> None:

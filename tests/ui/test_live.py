@@ -50,13 +50,13 @@ class PatchedTest(DeskTest):
             self.session.edit(step[0], lambda site, s=step: random_edit(site, s))
             if number % 25 == 24:
                 for view in (self.desktop, self.phone):
-                    self.until(lambda v=view: self.matches(v), 10)
-                    self.until(lambda v=view: self.dressed(v), 10)
+                    self.until(lambda v=view: self.matches(v))
+                    self.until(lambda v=view: self.dressed(v))
         for _ in range(400):
             self.session.undo()
         for view in (self.desktop, self.phone):
-            self.until(lambda v=view: self.matches(v), 10)
-            self.until(lambda v=view: self.dressed(v), 10)
+            self.until(lambda v=view: self.matches(v))
+            self.until(lambda v=view: self.dressed(v))
 
     def dressed(self, view: LiveView) -> bool:
         """Whether the rules of all nodes in the page are those of a fresh render."""

@@ -46,7 +46,7 @@ class RealWindowTest(unittest.TestCase):
             [sys.executable, "-m", "needle", "open", str(self.project)], env=environment,
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         self.addCleanup(self.end, self.window)
-        self.until(lambda: self.xdotool("search", "--onlyvisible", "--name", "Needle"), 40)
+        self.until(lambda: self.xdotool("search", "--onlyvisible", "--name", "Needle"))
         time.sleep(3)
 
     @staticmethod
@@ -64,7 +64,7 @@ class RealWindowTest(unittest.TestCase):
                               env=os.environ | {"DISPLAY": self.display}, check=False)
         return done.stdout.strip()
 
-    def until(self, holds: Callable[[], object], within_s: float = 10) -> None:
+    def until(self, holds: Callable[[], object], within_s: float = 240) -> None:
         end = time.monotonic() + within_s
         while time.monotonic() < end:
             if holds():
