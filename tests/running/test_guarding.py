@@ -63,7 +63,8 @@ class GuardTest(unittest.TestCase):
 
     def test_a_connection_that_is_kept_serves_many_and_a_slow_whole_body_is_taken(self) -> None:
         port = self.serve(Guard(head_s=60, body_s=60))
-        with httpx.Client(trust_env=False, timeout=60, base_url=f"http://127.0.0.1:{port}") as client:
+        with httpx.Client(trust_env=False, timeout=60,
+                          base_url=f"http://127.0.0.1:{port}") as client:
             for size in (0, 10, 500_000):
                 self.assertEqual(client.post("/", content=b"x" * size).text, str(size))
 
