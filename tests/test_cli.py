@@ -77,7 +77,7 @@ class CliTest(unittest.TestCase):
         site = json.loads((self.folder / "p" / "site.json").read_text())
         site["site"]["services"].append(site["site"]["services"][0] | {"name": "Twin"})
         (self.folder / "p" / "site.json").write_text(json.dumps(site))
-        code, _, said = self.run_cli("check", str(self.folder / "p"))
+        code, _, said = self.run_cli("check", str(self.folder / "p"), "--quick")
         self.assertEqual(code, 2)
         self.assertIn("needle repair", said)
         code, said, _ = self.run_cli("repair", str(self.folder / "p"))
@@ -102,7 +102,7 @@ class CliTest(unittest.TestCase):
         code, said, _ = self.run_cli("check", str(self.folder / "p"))
         self.assertEqual(code, 0)
         self.assertIn("1  The description for searches is missing  (Thanks)", said)
-        _, said, _ = self.run_cli("check", str(self.folder / "p"), "--json")
+        _, said, _ = self.run_cli("check", str(self.folder / "p"), "--json", "--quick")
         self.assertEqual(json.loads(said)[0]["target"], "page2")
 
     def test_an_idea_becomes_a_project_and_publishing_counts_what_is_invented(self) -> None:

@@ -7,6 +7,11 @@ import sys
 import tempfile
 from collections.abc import Sequence
 from pathlib import Path
+from typing import TYPE_CHECKING
+
+if TYPE_CHECKING:
+    from needle.core.site.site import Site
+    from needle.core.snags.laid import LaidPage
 
 __all__ = ["main"]
 
@@ -60,6 +65,8 @@ def _parser() -> argparse.ArgumentParser:
     check = commands.add_parser("check", help="print what is wrong with a project, worst first")
     check.add_argument("project", type=Path)
     check.add_argument("--json", action="store_true")
+    check.add_argument("--quick", action="store_true",
+                       help="do not lay the pages out to see what fits and can be read")
     check.set_defaults(run=_check)
 
     host = commands.add_parser("host", help="serve a project's live pages")
@@ -209,20 +216,38 @@ def _publish(asked: argparse.Namespace) -> int:
 def _check(asked: argparse.Namespace) -> int:
     from dataclasses import asdict
 
-    from needle.core.snags.finding import find_snags
+    from needle.core.snags.finding import RULES, find_snags
     from needle.store.project import ProjectError, read_site
 
     try:
-        snags = find_snags(read_site(asked.project))
+        site = read_site(asked.project)
     except ProjectError as error:
         return _fail(error)
+    laid, failed = ([], 0) if asked.quick else _laid_out(site, asked.project)
+    snags = find_snags(site, laid)
     if asked.json:
-        print(json.dumps([asdict(snag) for snag in snags], indent=1, ensure_ascii=False))
+        print(json.dumps([asdict(snag) | {name: getattr(RULES[snag.rule], name)
+                                          for name in ("reason", "source")} for snag in snags],
+                         indent=1, ensure_ascii=False))
     for number, snag in enumerate(snags if not asked.json else (), 1):
         print(f"{number:3}  {snag.words}  ({snag.where})")
     if not snags and not asked.json:
         print("No snags.")
+    if failed:
+        print(f"{failed} pages could not be laid out, so what fits on them is not known.",
+              file=sys.stderr)
     return int(any(snag.weight == 1 for snag in snags))
+
+
+def _laid_out(site: "Site", folder: Path) -> tuple[list["LaidPage"], int]:
+    from needle.ui.publish.windowless import measure_site
+
+    def told(left: int) -> None:
+        if sys.stderr.isatty():
+            print(f"\r{left} pages still to be laid out   ", end="" if left else "\n",
+                  file=sys.stderr, flush=True)
+
+    return measure_site(site, folder, told)
 
 
 def _host(asked: argparse.Namespace) -> int:

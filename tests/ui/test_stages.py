@@ -1,6 +1,7 @@
 """Connect, Publish, Measure and Brief, driven through their widgets."""
 
 import io
+import threading
 import time
 import unittest
 from pathlib import Path
@@ -21,7 +22,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.forms import add_field, add_step
 from needle.core.edit.nodes import set_field
-from needle.core.edit.pages import split_page
+from needle.core.edit.pages import change_code, split_page
 from needle.core.site.site import Site
 from needle.core.values.form import FieldRoute, Only, Role, ShowMessage, ThankPage
 from needle.publish.live import read_live
@@ -338,16 +339,70 @@ class PublishTest(StageTest):
 
     def test_a_snag_leads_to_its_place_and_goes_when_it_is_put_right(self) -> None:
         snags = self.stage.snags.list
-        self.assertEqual(snags.count(), 1)
+        self.until(lambda: snags.count() == 1)
         self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
         self.window.refresh()
-        self.assertIn("A button does nothing", snags.item(0).text())
+        self.until(lambda: snags.count() and "A button does nothing" in snags.item(0).text())
         snags.itemActivated.emit(snags.item(0))
         self.assertEqual(self.session.selection, "button1")
         self.assertIs(self.window._stack.currentWidget(), self.window.build)
         self.session.undo()
         self.window.show_stage("Publish")
-        self.assertEqual(snags.count(), 1)
+        self.until(lambda: snags.count() == 1)
+
+    def test_rules_run_beside_the_window_and_only_while_they_are_shown(self) -> None:
+        self.until(lambda: not self.stage.checker.busy)
+        threads: list[int] = []
+        look = self.stage.checker.look_apart
+        self.stage.checker.look_apart = lambda site: (threads.append(threading.get_ident()),
+                                                      look(site))
+        self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
+        self.window.refresh()
+        self.until(lambda: threads and not self.stage.checker.busy)
+        self.assertNotIn(threading.get_ident(), threads)
+        count = len(threads)
+        self.window.show_stage("Build")
+        self.session.undo()
+        self.window.refresh()
+        QTest.qWait(300)
+        self.assertEqual(len(threads), count)
+
+    def test_pages_are_laid_out_once_and_what_does_not_fit_is_a_snag(self) -> None:
+        snags = self.stage.snags.list
+        self.session.edit("wide", lambda site: change_code(
+            site, "page", PAGE, css="h1{width:900px}"))
+        self.window.refresh()
+        self.until(lambda: any("Sticks out" in snags.item(row).text()
+                               for row in range(snags.count())))
+        self.until(lambda: not self.stage.checker.busy)
+        (found,) = [snags.item(row).text() for row in range(snags.count())
+                    if "Sticks out" in snags.item(row).text()]
+        self.assertIn("390 px wide", found)
+        kept = len(list((self.folder / ".cache" / "laid").iterdir()))
+        self.session.undo()
+        self.window.refresh()
+        self.until(lambda: not self.stage.checker.busy and not any(
+            "Sticks out" in snags.item(row).text() for row in range(snags.count())))
+        self.session.redo()
+        self.window.refresh()
+        self.until(lambda: not self.stage.checker.busy and any(
+            "Sticks out" in snags.item(row).text() for row in range(snags.count())))
+        # What had been measured came from the cache.
+        self.assertLessEqual(len(list((self.folder / ".cache" / "laid").iterdir())), kept + 4)
+
+    def test_a_snag_with_a_mend_is_mended_as_one_step_of_undo(self) -> None:
+        snags = self.stage.snags
+        self.session.edit("x", lambda site: set_field(site, "head2", "rank", 4))
+        self.window.refresh()
+        self.until(lambda: any("Heading 4 follows" in snags.list.item(row).text()
+                               for row in range(snags.list.count())))
+        row = next(row for row in range(snags.list.count())
+                   if "Heading 4 follows" in snags.list.item(row).text())
+        snags.list.setCurrentRow(row)
+        self.assertTrue(snags.mend.isVisible())
+        snags.mend.click()
+        self.assertEqual(self.session.node("head2").rank, 2)
+        self.assertIn("mend", self.session.undo_label)
 
     def test_an_unticked_page_is_left_out(self) -> None:
         self.stage.pages.item(1, 0).setCheckState(Qt.CheckState.Unchecked)

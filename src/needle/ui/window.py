@@ -61,7 +61,7 @@ class Window(QMainWindow):
         self.stages: dict[str, QWidget] = {
             "Brief": BriefStage(session, self.build.stills), "Build": self.build,
             "Connect": ConnectStage(session, self.outcomes),
-            "Publish": PublishStage(session, self.outcomes),
+            "Publish": PublishStage(session, self.outcomes, self.build.canvas.engine),
             "Measure": MeasureStage(session, self.outcomes)}
         self._stack = QStackedWidget()
         for stage in self.stages.values():
@@ -297,6 +297,7 @@ class Window(QMainWindow):
         self._clock.stop()
         self.watch.end()
         self.outcomes.end()
+        self.stages["Publish"].end()  # type: ignore[attr-defined]
         self.build.end()
         if self._stand is not None:
             self._stand.stop()

@@ -1,6 +1,6 @@
 """A page as a browser has laid it out at one width: one measured record for all rules.
 
-The record is made by a hidden view (`ui/builder/layout.py`) and kept by the digest of what it shows.
+The record is made by a hidden view (`ui/publish/layout.py`) and kept by a digest of what it shows.
 """
 
 from typing import Annotated

@@ -22,9 +22,11 @@ from needle.core.edit.pages import set_page
 from needle.core.values.ids import Id
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.live import send_pages, take_off
+from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.commands import Command
 from needle.ui.outcomes import Outcomes
+from needle.ui.publish.checking import Checker
 from needle.ui.publish.snags import SnagList
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -46,17 +48,22 @@ class PublishStage(QWidget):
     form_asked = pyqtSignal(str)
     node_asked = pyqtSignal(str)
 
-    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes, engine: LiveEngine) -> None:
         super().__init__()
         self._session = session
         self._outcomes = outcomes
         self._left_out: set[Id] = set()
         self._stop = False
+        self.checker = Checker(engine, session.folder, self)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
         row.addWidget(self._search_side())
         row.addWidget(self._work(), 1)
+
+    def end(self) -> None:
+        """Stop looking for snags before the window goes."""
+        self.checker.end()
 
     # Search: title and description of the chosen page
 
@@ -65,7 +72,7 @@ class PublishStage(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
-        self.snags = SnagList(self._session)
+        self.snags = SnagList(self._session, self.checker)
         self.snags.form_asked.connect(self.form_asked)
         self.snags.node_asked.connect(self.node_asked)
         column.addWidget(self.snags, 1)

@@ -16,13 +16,11 @@ _OVERLAP = 0.25
 
 
 def _sticks_out(laid: LaidPage, _page: Page, _site: Site) -> Iterator[Spot]:
-    if laid.reach <= laid.width + 1:
-        return
     wide = [item for item in laid.items if item.box.right > laid.width + 1]
-    for item in wide[:3]:
+    for item in wide:
         yield Spot(f"Sticks out {item.box.right - laid.width} px to the right", "node", item.node,
                    note=f"{laid.width} px wide")
-    if not wide:
+    if not wide and laid.reach > laid.width + 1:
         yield Spot(f"The page slides sideways by {laid.reach - laid.width} px",
                    note=f"{laid.width} px wide")
 
@@ -48,7 +46,7 @@ def _small_target(laid: LaidPage, _page: Page, _site: Site) -> Iterator[Spot]:
 RULES = (
     Rule(id="sticks-out", weight=2, scope="laid out", look=_sticks_out,
          source="WCAG 2.2, success criterion 1.4.10",
-         reason="On a phone the whole page slides sideways under the finger."),
+         reason="It is cut off there, or the whole page slides sideways under the finger."),
     Rule(id="overlaps", weight=2, scope="laid out", look=_overlaps, source="trade practice",
          reason="What is covered cannot be read or clicked."),
     Rule(id="small-target", weight=3, scope="laid out", look=_small_target,

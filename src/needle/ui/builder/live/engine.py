@@ -106,7 +106,7 @@ class LiveEngine:
 
     Attributes:
         profile: Kept in memory only.
-        still_html: Returns the page that a picture is taken of.
+        documents: Pages that hidden views lay out, by their names.
     """
 
     def __init__(self, page_html: Callable[[], str], project: Path) -> None:
@@ -118,7 +118,7 @@ class LiveEngine:
         """
         self._page_html = page_html
         self._project = project
-        self.still_html: Callable[[], str] = str
+        self.documents: dict[str, str] = {}
         self.profile = QWebEngineProfile()
         self._handler = SchemeHandler(self._answer, _POLICY, self.profile)
         self._interceptor = install_scheme(self.profile, self._handler)
@@ -131,8 +131,8 @@ class LiveEngine:
         folder, _, name = path.partition("/")
         if path == "page":
             return self._page_html().encode(), "text/html; charset=utf-8"
-        if path == "still":
-            return self.still_html().encode(), "text/html; charset=utf-8"
+        if folder == "still":
+            return self.documents.get(name, "").encode(), "text/html; charset=utf-8"
         if path == "shell":
             return (files(__package__) / "shell.html").read_bytes(), "text/html; charset=utf-8"
         if "/" in name or name.startswith("."):

@@ -1,0 +1,136 @@
+"""A view that nobody sees, in which pages are laid out to be taken pictures of or measured."""
+
+from collections.abc import Callable
+from itertools import count
+
+from PyQt6 import sip
+from PyQt6.QtCore import QObject, QRect, Qt, QTimer, QUrl, pyqtSignal
+from PyQt6.QtGui import QColor, QImage
+from PyQt6.QtWebEngineCore import QWebEngineScript, QWebEngineSettings
+from PyQt6.QtWebEngineWidgets import QWebEngineView
+
+from needle.core.render.document import STRIP_PX
+from needle.ui.builder.live.engine import HOST, GuardedPage, LiveEngine
+
+__all__ = ["HiddenPage"]
+
+_WORLD = QWebEngineScript.ScriptWorldId.ApplicationWorld.value
+_POLL_MS = 25
+_LONGEST_MS = 8000
+_COLOURS = ("#fe01dc", "#01fedc")
+_NUMBERS = count()
+# The strip takes its colour once every picture has been decoded, so whatever shows that colour
+# shows the pictures too.
+_PAINT = """Promise.all([...document.images].map((i) => { i.decoding = 'sync';
+  return i.decode().catch(() => 0); })).then(() => {
+  const strip = document.getElementById('needle-strip').style;
+  strip.cssText = 'position:fixed;left:0;right:0;bottom:0';
+  strip.background = '%s'; }); 0"""
+
+
+class HiddenPage(QObject):
+    """Shows one page after another; a page that does not come in time counts as failed.
+
+    Signals:
+        loaded: The page is there, or is not (whether it is).
+        painted: All of it can be grabbed, or cannot (whether it can).
+    """
+
+    loaded = pyqtSignal(bool)
+    painted = pyqtSignal(bool)
+
+    def __init__(self, engine: LiveEngine, parent: QObject) -> None:
+        super().__init__(parent)
+        self._engine = engine
+        self._name = f"still{next(_NUMBERS)}"
+        self._view: QWebEngineView | None = None
+        self._page: GuardedPage | None = None
+        self._colour = _COLOURS[0]
+        self._waits = False
+        self._late = QTimer(self, singleShot=True, interval=_LONGEST_MS)
+        self._late.timeout.connect(self._too_late)
+        self._poll = QTimer(self, singleShot=True, interval=_POLL_MS)
+        self._poll.timeout.connect(self._look)
+
+    def load(self, html: str, width: int, height: int) -> None:
+        """Lay a page out; `loaded` tells when it is there."""
+        view = self._hidden_view()
+        self._engine.documents[self._name] = html
+        view.resize(width, height)
+        self._waits = True
+        self._late.start()
+        view.load(QUrl(f"{HOST}/still/{self._name}?{next(_NUMBERS)}"))
+
+    def run(self, script: str, done: Callable[[object], None] | None = None) -> None:
+        """Run a script beside the page; `done` gets what it returns."""
+        if self._page is not None and done is not None:
+            self._page.runJavaScript(script, _WORLD, done)
+        elif self._page is not None:
+            self._page.runJavaScript(script, _WORLD)
+
+    def paint(self, width: int, height: int) -> None:
+        """Have it painted in this size, without the strip; `painted` tells when it is."""
+        assert self._view is not None
+        # Another colour each time, so that what is left of the last page is not taken for this.
+        self._colour = _COLOURS[self._colour == _COLOURS[0]]
+        self._view.resize(width, height + STRIP_PX)
+        self.run(_PAINT % self._colour)
+        self._late.start()
+        self._poll.start()
+
+    def grab(self) -> QImage:
+        """Return what was painted, without the strip."""
+        assert self._view is not None
+        return self._view.grab(QRect(
+            0, 0, self._view.width(), max(1, self._view.height() - STRIP_PX - 1))).toImage()
+
+    def end(self) -> None:
+        """Let go of the view, before its profile goes."""
+        self._late.stop()
+        self._poll.stop()
+        self._waits = False
+        self._engine.documents.pop(self._name, None)
+        if self._view is not None and self._page is not None:
+            self._view.setPage(None)
+            sip.delete(self._page)
+            sip.delete(self._view)
+            self._view = self._page = None
+
+    def _hidden_view(self) -> QWebEngineView:
+        if self._view is None:
+            self._view = QWebEngineView()
+            self._page = GuardedPage(self._engine.profile, None)
+            self._view.setPage(self._page)
+            settings = self._page.settings()
+            assert settings is not None
+            settings.setAttribute(QWebEngineSettings.WebAttribute.ShowScrollBars, False)
+            self._view.setAttribute(Qt.WidgetAttribute.WA_DontShowOnScreen)
+            self._view.show()
+            self._page.loadFinished.connect(self._loaded)
+        return self._view
+
+    def _loaded(self, fine: bool) -> None:
+        if self._waits:
+            self._waits = False
+            self._late.stop()
+            self.loaded.emit(fine)
+
+    def _look(self) -> None:
+        """Look whether the strip at the foot shows that the page is painted."""
+        if self._view is None:
+            return
+        corner = self._view.grab(self._view.rect().adjusted(
+            0, self._view.height() - STRIP_PX + 2, 0, 0)).toImage()
+        if corner.pixelColor(4, 2) == QColor(self._colour):
+            self._late.stop()
+            self.painted.emit(True)
+        else:
+            self._poll.start()
+
+    def _too_late(self) -> None:
+        self._poll.stop()
+        if self._waits:
+            self._waits = False
+            self.loaded.emit(False)
+        else:
+            self.painted.emit(False)
