@@ -281,8 +281,8 @@ class OpenersTest(BrowserTest):
 
     def site(self) -> Site:
         site = small_site()
-        spacer = Spacer(id="tall", height=1900)
-        site = insert(site, spacer, "text1", "after")
+        for number in range(3):
+            site = insert(site, Spacer(id=f"tall{number}", height=640), "text1", "after")
         for slug, changes in (("timed", {"after_s": 1}), ("deep", {"at_scroll": 50}),
                               ("leaving", {"on_leave": True, "again_days": 0}),
                               ("held", {"outside": False, "escape": False})):
