@@ -240,7 +240,7 @@ def _check(asked: argparse.Namespace) -> int:
 
 
 def _laid_out(site: "Site", folder: Path) -> tuple[list["LaidPage"], int]:
-    from needle.ui.publish.windowless import measure_site
+    from needle.windowless import measure_site
 
     def told(left: int) -> None:
         if sys.stderr.isatty():

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from needle.core.edit.invented import placeholders
 from needle.core.site.site import Site
+from needle.core.values.counting import counted
 
 __all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "stage_statuses",
            "unconnected_forms"]
@@ -55,19 +56,16 @@ def stage_statuses(site: Site, to_send: int, results: Results) -> dict[str, Stag
     invented = sum(1 for _ in placeholders(site))
     rate = results.conversions / results.visitors if results.visitors else 0
     tests = sum(page.tested for page in site.pages)
-    build = _count(len(site.pages), "page") + (f", {_count(tests, 'split test')}" if tests else "")
+    pages = counted(len(site.pages), "page")
+    build = pages + (f", {counted(tests, 'split test')}" if tests else "")
     return {
-        "Brief": StageStatus(f"{_count(gaps, 'gap')}" if gaps else "complete", bool(gaps)),
-        "Build": StageStatus(f"{_count(len(site.pages), 'page')}, {invented} invented"
+        "Brief": StageStatus(f"{counted(gaps, 'gap')}" if gaps else "complete", bool(gaps)),
+        "Build": StageStatus(f"{pages}, {invented} invented"
                              if invented else build, bool(invented)),
-        "Connect": StageStatus(f"{_count(loose, 'form')} unconnected" if loose else (
+        "Connect": StageStatus(f"{counted(loose, 'form')} unconnected" if loose else (
             "every form connected" if site.forms else "no form yet"), bool(loose)),
-        "Publish": StageStatus(f"{_count(to_send, 'page')} to send" if to_send
+        "Publish": StageStatus(f"{counted(to_send, 'page')} to send" if to_send
                                else "all sent", bool(to_send)),
-        "Measure": StageStatus(f"{_count(results.leads, 'lead')} · {rate:.1%}".replace("%", " %")
+        "Measure": StageStatus(f"{counted(results.leads, 'lead')} · {rate:.1%}".replace("%", " %")
                                if results.visitors else "no visitors yet"),
     }
-
-
-def _count(number: int, noun: str) -> str:
-    return f"1 {noun}" if number == 1 else f"{number:,} {noun}s"

@@ -9,6 +9,7 @@ import httpx
 from lxml import etree
 
 from needle.core.leads.contacts import CONTACT_FIELDS, contact_card
+from needle.core.values.counting import counted
 from needle.services.adapter import (
     Access,
     Parcel,
@@ -43,7 +44,7 @@ class AddressBooks:
 
     def check(self) -> str:
         count = len(self.targets())
-        return f"{count} address book{'' if count == 1 else 's'} found"
+        return f"{counted(count, 'address book')} found"
 
     def targets(self) -> Mapping[str, str]:
         answer, told, said = self._wire.ask(

@@ -10,6 +10,7 @@ import json
 from collections.abc import Mapping, Sequence
 from urllib.parse import quote
 
+from needle.core.values.counting import counted
 from needle.services.adapter import (
     Access,
     Parcel,
@@ -36,7 +37,7 @@ class MailingList:
 
     def check(self) -> str:
         count = len(self.targets())
-        return f"{count} list{'' if count == 1 else 's'} found"
+        return f"{counted(count, 'list')} found"
 
     def targets(self) -> Mapping[str, str]:
         answer, told, said = self._wire.ask("GET", f"{self._url}/lists")

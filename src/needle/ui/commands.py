@@ -3,14 +3,17 @@
 from collections.abc import Callable
 from dataclasses import dataclass
 
+from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenuBar, QWidget
+
+from needle.ui.words import plain_tip
 
 __all__ = ["Command", "CommandSet"]
 
 
-def _always() -> bool:
-    return True
+def _nothing() -> str:
+    return ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,7 +24,7 @@ class Command:
         menu: The menu it is in.
         title: Its words; a function where they change ("Undo: words of heading").
         keys: Its shortcut, or empty.
-        enabled: Whether it can be done now.
+        unless: Returns why it cannot be done now, in words; an empty text if it can.
         keywords: Other words by which the finder finds it.
     """
 
@@ -30,7 +33,7 @@ class Command:
     title: str | Callable[[], str]
     run: Callable[[], object]
     keys: str = ""
-    enabled: Callable[[], bool] = _always
+    unless: Callable[[], str] = _nothing
     keywords: str = ""
 
     @property
@@ -42,21 +45,34 @@ class Command:
 class CommandSet:
     """All commands of a window, each with its QAction."""
 
-    def __init__(self, window: QWidget, bar: QMenuBar) -> None:
+    def __init__(self, window: QWidget, bar: QMenuBar, say: Callable[[str], object]) -> None:
+        """Make an empty set.
+
+        Args:
+            say: Gets why a command cannot be done when somebody asks for it all the same.
+        """
         self._window = window
+        self._say = say
         self._bar = bar
         self._menus: dict[str, list[Command]] = {}
         self._actions: dict[str, QAction] = {}
         self._commands: dict[str, Command] = {}
 
     def add(self, *commands: Command) -> None:
-        """Add commands to their menus, in this order."""
+        """Add commands to their menus, in this order.
+
+        Raises:
+            ValueError: Another command has this id or these keys.
+        """
         for command in commands:
+            self._check_own(command)
             if command.menu not in self._menus:
                 self._menus[command.menu] = []
                 menu = self._bar.addMenu(command.menu)
                 assert menu is not None
-                menu.aboutToShow.connect(self.refresh)
+                menu.setToolTipsVisible(True)
+                menu.aboutToShow.connect(self._grey)
+                menu.aboutToHide.connect(self._wake)
                 menu.menuAction().setData(command.menu)  # type: ignore[union-attr]
             action = QAction(command.words, self._window)
             if command.keys:
@@ -68,6 +84,14 @@ class CommandSet:
             self._actions[command.id] = action
             self._commands[command.id] = command
 
+    def _check_own(self, command: Command) -> None:
+        if command.id in self._commands:
+            raise ValueError(f"two commands are called {command.id}")
+        same = next((other for other in self._commands.values()
+                     if command.keys and other.keys == command.keys), None)
+        if same is not None:
+            raise ValueError(f"{command.id} and {same.id} both have the keys {command.keys}")
+
     def _menu(self, name: str) -> QWidget:
         for action in self._bar.actions():
             if action.data() == name:
@@ -77,17 +101,31 @@ class CommandSet:
         raise KeyError(name)
 
     def run(self, command_id: str) -> None:
-        """Do a command, if it can be done now."""
+        """Do a command, or say why it cannot be done now."""
         command = self._commands[command_id]
-        if command.enabled():
+        if why := command.unless():
+            self._say(why)
+        else:
             command.run()
         self.refresh()
 
     def refresh(self) -> None:
-        """Bring titles up to date. A shortcut stays alive; `run` asks whether it can be done."""
+        """Bring titles up to date."""
         for command_id, command in self._commands.items():
-            action = self._actions[command_id]
-            action.setText(command.words)
+            self._actions[command_id].setText(command.words)
+
+    def _grey(self) -> None:
+        """Show in a menu what cannot be done now, and why."""
+        self.refresh()
+        for command_id, command in self._commands.items():
+            why = command.unless()
+            self._actions[command_id].setEnabled(not why)
+            self._actions[command_id].setToolTip(plain_tip(why))
+
+    def _wake(self) -> None:
+        """Let every key be heard again: `run` says what cannot be done."""
+        # An action that is chosen is triggered after its menu has gone; only then.
+        QTimer.singleShot(0, lambda: [a.setEnabled(True) for a in self._actions.values()])
 
     def all(self) -> list[Command]:
         """Return every command."""

@@ -40,7 +40,7 @@ def everything(session: Session, commands: Iterable[Command],
                show_setting: Callable[[str], object]) -> list[Found]:
     """Return all that can be found now: commands, pages, parts of pages, settings."""
     found = [Found(c.words, f"{c.menu}{f' · {c.keys}' if c.keys else ''}", c.run)
-             for c in commands if c.enabled()]
+             for c in commands if not c.unless()]
     for page in session.site.pages:
         found.append(Found(page.name, f"page · /{page.slug}",
                            lambda p=page: session.show_page(p.id)))  # type: ignore[misc]

@@ -234,6 +234,13 @@ class Session(QObject):
         self._announce(old, asker)
         return True
 
+    def hindrance(self, how: Callable[[Site], Site]) -> str:
+        """Return why an edit cannot be done, by trying it on the value; empty if it can."""
+        try:
+            return "" if how(self.site) is not self.site else "This would change nothing here."
+        except (EditError, StrictError) as error:
+            return str(error)
+
     def close_group(self) -> None:
         """End a gesture: the next edit is a step of its own."""
         self._history = self._history.closed()

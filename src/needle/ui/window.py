@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Callable
+from dataclasses import replace
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent
@@ -16,6 +17,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.edit.whole import set_site_name
 from needle.core.progress import STAGES, Results, StageStatus, stage_statuses
 from needle.running.stand import Stand
 from needle.store.results.place import database_of, remember_database
@@ -75,7 +77,7 @@ class Window(QMainWindow):
         self._lay_out()
         bar = QMenuBar()
         self.setMenuBar(bar)
-        self.commands = CommandSet(self, bar)
+        self.commands = CommandSet(self, bar, lambda words: self.say(words, True))
         self._add_commands()
         self.watch = Watch(self.outcomes, stand)
         self._listen()
@@ -140,8 +142,10 @@ class Window(QMainWindow):
             Command(id="site.close", menu="Site", title="Close window", keys="Ctrl+Q",
                     run=self.close),
             Command(id="edit.undo", menu="Edit", keys="Ctrl+Z", run=s.undo,
+                    unless=lambda: "" if s.undo_label else "There is nothing to take back yet.",
                     title=lambda: f"Undo: {s.undo_label}" if s.undo_label else "Undo"),
             Command(id="edit.redo", menu="Edit", keys="Ctrl+Shift+Z", run=s.redo,
+                    unless=lambda: "" if s.redo_label else "Nothing was taken back.",
                     title=lambda: f"Redo: {s.redo_label}" if s.redo_label else "Redo"),
         )
         self.commands.add(*(self._in_build(c) for c in self.build.commands()))
@@ -163,13 +167,12 @@ class Window(QMainWindow):
                 self.show_stage("Build")
             return command.run()
 
-        def enabled() -> bool:
-            return command.enabled() and (
-                not command.keys or command.id.startswith("page")
-                or self._stack.currentWidget() is self.build)
+        def unless() -> str:
+            elsewhere = command.keys and not command.id.startswith("page") and (
+                self._stack.currentWidget() is not self.build)
+            return "This works in Build." if elsewhere else command.unless()
 
-        return Command(id=command.id, menu=command.menu, title=command.title, run=run,
-                       keys=command.keys, enabled=enabled, keywords=command.keywords)
+        return replace(command, run=run, unless=unless)
 
     def _turn_theme(self) -> None:
         app = QApplication.instance()
@@ -201,7 +204,10 @@ class Window(QMainWindow):
         self.say("Kept with your keys. Window and host use it from the next start on.", False)
 
     def _rename_site(self) -> None:
-        self.show_stage("Brief")
+        name, taken = QInputDialog.getText(self, "Rename site", "Name",
+                                           text=self.session.site.name)
+        if taken:
+            self.session.edit("name of the site", lambda site: set_site_name(site, name))
 
     def find(self) -> None:
         """Open the finder below the seam."""
@@ -245,7 +251,7 @@ class Window(QMainWindow):
         statuses = stage_statuses(site, self.outcomes.pages_to_send(), results)
         if self.watch.waiting:
             count = self.watch.waiting
-            words = "1 delivery waits" if count == 1 else f"{count} deliveries wait"
+            words = "1 delivery waits" if count == 1 else f"{count:,} deliveries wait"
             statuses["Connect"] = StageStatus(words, True)
         self.seam.show_statuses(statuses)
         self._show_saved()

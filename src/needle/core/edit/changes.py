@@ -11,6 +11,7 @@ from needle.core.render.reads import media_of, reads_of
 from needle.core.site.site import Brand, Code, Page, Site, TextStyle, Variant
 from needle.core.site.tree import Section, children_of, walk, without_children
 from needle.core.values.areas import Area
+from needle.core.values.counting import counted
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
 from needle.core.values.media import Font, Medium
@@ -219,9 +220,9 @@ def _variant_changes(old: Variant, new: Variant) -> Iterator[str]:
         inner = {n.id for i in sections for n in walk(source[i])}
         loose = [i for i in gone if i not in inner and not hasattr(source[i], "children")]
         if sections:
-            yield f"{_count(len(sections), 'section')} {noun}"
+            yield f"{counted(len(sections), 'section')} {noun}"
         if loose:
-            yield f"{_count(len(loose), 'item')} {noun}"
+            yield f"{counted(len(loose), 'item')} {noun}"
     yield from _by_kind([(before[i], after[i]) for i in after if i in before])
     if [s.id for s in old.children if s.id in after] != [
             s.id for s in new.children if s.id in before]:
@@ -238,7 +239,3 @@ def _by_kind(pairs: Sequence[tuple[Node, Node]]) -> Iterator[str]:
         counts[what if same_words else f"words of {what}"] = counts.get(what, 0) + 1
     for what, count in counts.items():
         yield what if count == 1 else f"{what} ({count})"
-
-
-def _count(number: int, noun: str) -> str:
-    return f"1 {noun}" if number == 1 else f"{number} {noun}s"

@@ -24,6 +24,7 @@ from needle.core.values.actions import (
     ShowPart,
     Write,
 )
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
@@ -126,7 +127,7 @@ def _note(node: Node, context: Context) -> str:
         parts.append(node.role)
     if isinstance(node, Section) and node.linked:
         count = len(linked_uses(context.site, node.linked))
-        parts.append(f"linked, {count} page{'' if count == 1 else 's'}")
+        parts.append(f"linked, {counted(count, 'page')}")
     if isinstance(node, Popup):
         parts.extend(_openers(node))
     return " · ".join(parts)

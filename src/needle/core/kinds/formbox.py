@@ -10,6 +10,7 @@ from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.values.areas import Area
+from needle.core.values.counting import counted
 from needle.core.values.form import Form, FormField, Role, Step
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
@@ -197,7 +198,7 @@ def _summary(node: FormBox, context: Surroundings) -> str:
         return "no form chosen"
     count = sum(field.role is not Role.HIDDEN for field in form.fields)
     steps = f" in {len(form.steps)} steps" if len(form.steps) > 1 else ""
-    return f"{form.name} · {count} field{'' if count == 1 else 's'}{steps}"
+    return f"{form.name} · {counted(count, 'field')}{steps}"
 
 
 KIND = Kind(

@@ -6,6 +6,7 @@ from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.values.areas import Area
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey
@@ -48,7 +49,7 @@ def _render(node: Menu, context: Surroundings) -> Markup:
 
 def _summary(node: Menu, context: Surroundings) -> str:
     count = sum(page.id not in node.left_out for page in context.pages())
-    return f"Menu of {count} page{'' if count == 1 else 's'}"
+    return f"Menu of {counted(count, 'page')}"
 
 
 KIND = Kind(

@@ -7,6 +7,7 @@ from urllib.parse import parse_qsl, urlsplit
 
 from needle.core.edit.tracking import reach_words
 from needle.core.site.site import Page, Site
+from needle.core.values.counting import counted
 from needle.core.values.tracking import TrackingCode
 
 __all__ = ["Asked", "Complaint", "Firing", "code_lines", "firings"]
@@ -114,7 +115,7 @@ def _firing(site: Site, page: Page, code: TrackingCode, lines: dict[str, range],
                       f"waits for consent{late}" if waits else "ran, but asked for nothing")
     first = min(one.after_ms for one in asked) / 1000
     where = ", ".join(sorted({urlsplit(one.address).netloc for one in asked}))
-    told = f"{len(asked)} request{'' if len(asked) == 1 else 's'} to {where}"
+    told = f"{counted(len(asked), 'request')} to {where}"
     if waits:
         return Firing(code, "waits", f"waits for consent ({code.purpose}); then {told}")
     return Firing(code, "fired", f"{told} after {first:.1f} s")

@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.site.site import Site
+from needle.core.values.counting import counted
 from needle.core.wording.finding import Hit, Search, find_hits, replace_hits
 from needle.ui.session import Session
 from needle.ui.words import Words
@@ -101,8 +102,8 @@ class FindDialog(QDialog):
         self.list.setCurrentRow(min(max(0, row), len(self._hits) - 1))
         self.list.blockSignals(False)
         count = len(self._hits)
-        self._note.setText("" if not self.find.text() else f"{count} place"
-                           f"{'' if count == 1 else 's'}" if count else "It stands nowhere.")
+        self._note.setText("" if not self.find.text() else counted(count, "place") if count
+                           else "It stands nowhere.")
         self.one.setEnabled(bool(count))
         self.all.setEnabled(bool(count))
 
@@ -123,7 +124,7 @@ class FindDialog(QDialog):
             return site
 
         if self._session.edit("replace words", how):
-            self._session.said.emit(f"{count} place{'' if count == 1 else 's'} changed. "
+            self._session.said.emit(f"{counted(count, 'place')} changed. "
                                     "Ctrl+Z takes it back.", False)
         self.search()
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
@@ -21,6 +22,7 @@ from needle.core.edit.pages import (
 )
 from needle.core.edit.place import EditError
 from needle.core.site.site import Site
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.wording.markdown import markdown_of, read_markdown
 from needle.store.files import write_atomically
@@ -61,23 +63,22 @@ class PageCommands(QObject):
             Command(id="page.name", menu="Page", title="Rename page…", run=self._rename),
             Command(id="page.slug", menu="Page", title="Change address…", keywords="slug",
                     run=self._change_slug),
-            Command(id="page.delete", menu="Page", title="Delete page", run=lambda: s.edit(
-                "delete page", lambda site: delete_page(site, s.page.id))),
+            Command(id="page.delete", menu="Page", title="Delete page",
+                    **self._edits("delete page", delete_page)),
             Command(id="page.earlier", menu="Page", title="Move page up in the list",
-                    run=lambda: s.edit("order of pages",
-                                       lambda site: move_page(site, s.page.id, -1))),
+                    **self._edits("order of pages", lambda site, page: move_page(site, page, -1))),
             Command(id="page.later", menu="Page", title="Move page down in the list",
-                    run=lambda: s.edit("order of pages",
-                                       lambda site: move_page(site, s.page.id, 1))),
+                    **self._edits("order of pages", lambda site, page: move_page(site, page, 1))),
             Command(id="page.folder", menu="Page", title="Put page into a folder…",
                     keywords="journey group", run=self._choose_folder),
             Command(id="folder.name", menu="Page", title="Rename folder…",
-                    enabled=self._in_folder, run=self._rename_folder),
+                    unless=self._in_no_folder, run=self._rename_folder),
             Command(id="folder.delete", menu="Page", title="Delete folder, keep its pages",
-                    enabled=self._in_folder, run=lambda: s.edit(
+                    unless=self._in_no_folder, run=lambda: s.edit(
                         "delete folder", lambda site: delete_folder(site, s.page.folder))),
             Command(id="page.split", menu="Page", title="Split test: add a variant",
-                    keywords="variant test", run=self._split),
+                    keywords="variant test", run=self._split, unless=lambda: s.hindrance(
+                        lambda site: split_page(site, s.page.id, s.today()))),
             Command(id="page.code", menu="Page", title="Outside code and own CSS…",
                     keywords="head body script tracking style", run=self._code),
             Command(id="words.find", menu="Edit", title="Find and replace words…", keys="Ctrl+F",
@@ -88,8 +89,14 @@ class PageCommands(QObject):
                     keywords="import text", run=self._words_in),
         ]
 
-    def _in_folder(self) -> bool:
-        return bool(self._session.page.folder)
+    def _in_no_folder(self) -> str:
+        return "" if self._session.page.folder else "This page is in no folder."
+
+    def _edits(self, label: str, how: Callable[[Site, Id], Site]) -> dict[str, Any]:
+        """Return the ways of a command that is one edit of the page: it, and what hinders it."""
+        s = self._session
+        return {"run": lambda: s.edit(label, lambda site: how(site, s.page.id)),
+                "unless": lambda: s.hindrance(lambda site: how(site, s.page.id))}
 
     def _made(self, label: str, how: Callable[[Site], tuple[Site, Id]]) -> None:
         """Run an edit that makes a page, and show that page."""
@@ -215,7 +222,7 @@ class PageCommands(QObject):
                 raise EditError(f"{path.name} cannot be read as text: {error}.") from error
             read = read_markdown(site, words)
             gone = len(read.unknown)
-            told = f"{read.changed} text{'' if read.changed == 1 else 's'} changed" + (
+            told = f"{counted(read.changed, 'text')} changed" + (
                 f"; {gone} in the file are on no page any more" if gone else "") + "."
             return read.site
 

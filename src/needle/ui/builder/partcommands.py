@@ -11,6 +11,7 @@ from needle.core.edit.looks import paste_look, plain_look, take_look
 from needle.core.edit.nodes import duplicate, nudge, set_hidden_all, split_row
 from needle.core.edit.place import EditError
 from needle.core.render.holders import render_node
+from needle.core.render.texts import texts_of
 from needle.core.site.site import Site
 from needle.core.site.tree import Row
 from needle.core.values.ids import Id
@@ -44,8 +45,36 @@ class PartCommands(QObject):
         """Return the commands, in the order of the Edit menu."""
         return [*self._moving(), *self._grouping(), *self._looks(), *self._marks()]
 
-    def _chosen(self) -> bool:
-        return bool(self._session.selection)
+    def _none_chosen(self) -> str:
+        return "" if self._session.selection else "Choose a part of the page first."
+
+    def _in_no_row(self) -> str:
+        return "" if self._row() is not None else "Choose a row, or something in one, first."
+
+    def _idle(self, how: Callable[[Site, Sequence[Id]], Site]) -> str:
+        """Return why an edit of what is chosen cannot be done, by trying it on the value."""
+        return self._none_chosen() or self._session.hindrance(
+            lambda site: how(site, outermost(site, self._session.chosen)))
+
+    def _held_by_nothing(self) -> str:
+        return self._none_chosen() or (
+            "" if len(self._session.path(self._session.selection)) > 1
+            else "Nothing holds it: it stands on the page itself.")
+
+    def _no_clip(self) -> str:
+        mime = _clipped()
+        return "" if mime and (mime.hasFormat(PART_MIME) or mime.hasText() or mime.hasHtml()) \
+            else "The clipboard holds no words and no part of a page. Copy something first."
+
+    def _no_look(self) -> str:
+        mime = _clipped()
+        return self._none_chosen() or ("" if mime and mime.hasFormat(LOOK_MIME) else
+                                       "No look is copied yet. Choose what has it and copy the "
+                                       "look first.")
+
+    def _no_words(self) -> str:
+        node = self._session.node()
+        return "" if node is not None and texts_of(node) else "Choose words on the page first."
 
     def _edit(self, label: str, how: Callable[[Site, Sequence[Id]], Site]) -> bool:
         chosen = self._session.chosen
@@ -54,34 +83,34 @@ class PartCommands(QObject):
     def _moving(self) -> list[Command]:
         return [
             Command(id="node.edit", menu="Edit", title="Type in the Script", keys="F2",
-                    run=self._script.edit_chosen, enabled=self._chosen),
+                    run=self._script.edit_chosen, unless=self._none_chosen),
             Command(id="node.copy", menu="Edit", title="Duplicate", keys="Ctrl+D",
-                    run=self._duplicate, enabled=self._chosen),
+                    run=self._duplicate, unless=self._none_chosen),
             Command(id="node.clip", menu="Edit", title="Copy", keys="Ctrl+C", run=self.clip,
-                    enabled=self._chosen),
+                    unless=self._none_chosen),
             Command(id="node.cut", menu="Edit", title="Cut", keys="Ctrl+X", run=self._cut,
-                    enabled=self._chosen),
+                    unless=self._none_chosen),
             Command(id="node.paste", menu="Edit", title="Paste", keys="Ctrl+V",
-                    run=lambda: self.paste(False)),
+                    run=lambda: self.paste(False), unless=self._no_clip),
             Command(id="node.paste.kept", menu="Edit", keys="Ctrl+Shift+V",
                     title="Paste words with headings, lists and links",
-                    run=lambda: self.paste(True)),
+                    run=lambda: self.paste(True), unless=self._no_clip),
             Command(id="node.up", menu="Edit", title="Move up", keys="Alt+Up",
-                    enabled=self._chosen, run=lambda: self._nudge(-1)),
+                    unless=lambda: self._idle(_nudged(-1)), run=lambda: self._nudge(-1)),
             Command(id="node.down", menu="Edit", title="Move down", keys="Alt+Down",
-                    enabled=self._chosen, run=lambda: self._nudge(1)),
-            *(Command(id=f"node.phone.{words}", menu="Edit", keys=keys, enabled=self._chosen,
+                    unless=lambda: self._idle(_nudged(1)), run=lambda: self._nudge(1)),
+            *(Command(id=f"node.phone.{words}", menu="Edit", keys=keys, unless=self._none_chosen,
                       title=f"{words.capitalize()} on the phone only", keywords="order reorder",
                       run=lambda n=steps: self._edit("order on phone", lambda site, ids: reorder_at(  # type: ignore[misc]
                           site, ids[-1], Width.PHONE, n)))
               for words, keys, steps in (("earlier", "Alt+Shift+Up", -1),
                                          ("later", "Alt+Shift+Down", 1))),
             Command(id="node.outer", menu="Edit", title="Choose what holds it", keys="Alt+Left",
-                    run=self._choose_outer, enabled=self._chosen),
+                    run=self._choose_outer, unless=self._held_by_nothing),
             Command(id="node.delete", menu="Edit", title="Delete", keys="Del",
-                    enabled=self._chosen, run=lambda: self._edit("delete", delete_all)),
+                    unless=self._none_chosen, run=lambda: self._edit("delete", delete_all)),
             *(Command(id=f"node.hide.{width.value}", menu="Edit", keys=keys,
-                      enabled=self._chosen, title=f"Hide or show on {width.value}",
+                      unless=self._none_chosen, title=f"Hide or show on {width.value}",
                       run=lambda w=width: self._toggle_hidden(w))  # type: ignore[misc]
               for width, keys in _WIDTH_KEYS),
         ]
@@ -89,30 +118,30 @@ class PartCommands(QObject):
     def _grouping(self) -> list[Command]:
         return [
             Command(id="node.row", menu="Arrange", title="Put into a row, side by side",
-                    keys="Ctrl+G", enabled=self._chosen, keywords="wrap group columns",
+                    keys="Ctrl+G", unless=self._none_chosen, keywords="wrap group columns",
                     run=lambda: self._wrap(True)),
             Command(id="node.box", menu="Arrange", title="Put into a box", keys="Ctrl+Shift+G",
-                    enabled=self._chosen, keywords="wrap group", run=lambda: self._wrap(False)),
+                    unless=self._none_chosen, keywords="wrap group", run=lambda: self._wrap(False)),
             Command(id="row.cell", menu="Arrange", title="Add a cell, the rest even out",
-                    keys="Ctrl+Shift+D", enabled=self._chosen, keywords="grid column",
+                    keys="Ctrl+Shift+D", unless=self._none_chosen, keywords="grid column",
                     run=self._add_cell),
             *(Command(id=f"row.columns.{n}", menu="Arrange", keywords="split row columns",
-                      title=f"Row of {n} columns", enabled=self._in_row,
+                      title=f"Row of {n} columns", unless=self._in_no_row,
                       run=lambda n=n: self._split_row(n)) for n in (1, 2, 3, 4)),  # type: ignore[misc]
         ]
 
     def _looks(self) -> list[Command]:
         return [
             Command(id="look.copy", menu="Look", title="Copy the look", keys="Ctrl+Alt+C",
-                    enabled=self._chosen, run=self._copy_look),
+                    unless=self._none_chosen, run=self._copy_look),
             *(Command(id=f"look.paste.{part or 'all'}", menu="Look",
                       title=f"Paste the look, {words}", keys="" if part else "Ctrl+Alt+V",
-                      enabled=self._chosen, run=lambda p=part: self._paste_look(p))  # type: ignore[misc]
+                      unless=self._no_look, run=lambda p=part: self._paste_look(p))  # type: ignore[misc]
               for part, words in _LOOK_PARTS.items()),
             Command(id="look.plain", menu="Look", title="Set back to the style",
-                    keys="Ctrl+Space", enabled=self._chosen,
+                    keys="Ctrl+Space", unless=self._none_chosen,
                     run=lambda: self._edit("set back to the style", plain_look)),
-            *(Command(id=f"look.plain.{width.value}", menu="Look", enabled=self._chosen,
+            *(Command(id=f"look.plain.{width.value}", menu="Look", unless=self._none_chosen,
                       title=f"Put back all that differs on {width.value}",
                       run=lambda w=width: self._edit(f"put back all on {w.value}",  # type: ignore[misc]
                                                      lambda s, i: plain_look(s, i, w)))
@@ -122,22 +151,17 @@ class PartCommands(QObject):
     def _marks(self) -> list[Command]:
         return [
             Command(id="words.strong", menu="Edit", title="Bold", keys="Ctrl+B",
-                    run=lambda: self._mark("strong")),
+                    run=lambda: self._mark("strong"), unless=self._no_words),
             Command(id="words.emphasis", menu="Edit", title="Italic", keys="Ctrl+I",
-                    run=lambda: self._mark("emphasis")),
+                    run=lambda: self._mark("emphasis"), unless=self._no_words),
             Command(id="words.link", menu="Edit", title="Link the chosen words…", keys="Ctrl+L",
-                    run=self._link),
+                    run=self._link, unless=self._no_words),
         ]
 
     # Moving and copying
 
     def _nudge(self, steps: int) -> None:
-        def how(site: Site, ids: Sequence[Id]) -> Site:
-            for node_id in (ids if steps < 0 else reversed(ids)):
-                site = nudge(site, node_id, -1 if steps < 0 else 1)
-            return site
-
-        self._edit("move up" if steps < 0 else "move down", how)
+        self._edit("move up" if steps < 0 else "move down", _nudged(steps))
 
     def _duplicate(self) -> None:
         made: list[Id] = []
@@ -174,12 +198,9 @@ class PartCommands(QObject):
         Args:
             kept: Words from elsewhere keep their headings, lists, links and emphasis.
         """
-        clipboard = QApplication.clipboard()
-        mime = clipboard.mimeData() if clipboard else None
-        session, made = self._session, []
-        if mime is None or not (mime.hasFormat(PART_MIME) or mime.hasText() or mime.hasHtml()):
-            session.said.emit("The clipboard holds no words and no part of a page. Copy "
-                              "something first.", True)
+        mime, session, made = _clipped(), self._session, []
+        if mime is None or self._no_clip():
+            session.said.emit(self._no_clip(), True)
             return
 
         def how(site: Site) -> Site:
@@ -245,9 +266,6 @@ class PartCommands(QObject):
         return next((n for n in self._session.path(self._session.selection)
                      if isinstance(n, Row)), None)
 
-    def _in_row(self) -> bool:
-        return self._row() is not None
-
     def _split_row(self, columns: int) -> None:
         row = self._row()
         if row is not None:
@@ -265,11 +283,9 @@ class PartCommands(QObject):
         self._session.said.emit("The look is copied. Choose others and paste it.", False)
 
     def _paste_look(self, part: str) -> None:
-        clipboard = QApplication.clipboard()
-        mime = clipboard.mimeData() if clipboard else None
-        if mime is None or not mime.hasFormat(LOOK_MIME):
-            self._session.said.emit("No look is copied yet. Choose what has it and copy the "
-                                    "look first.", True)
+        mime = _clipped()
+        if mime is None or self._no_look():
+            self._session.said.emit(self._no_look(), True)
             return
         data = bytes(mime.data(LOOK_MIME).data())
         self._edit("paste look", lambda site, ids: paste_look(
@@ -284,3 +300,17 @@ class PartCommands(QObject):
                                               "Address (empty takes the link away)")
         if taken:
             self._mark("link", address.strip())
+
+
+def _clipped() -> QMimeData | None:
+    clipboard = QApplication.clipboard()
+    return clipboard.mimeData() if clipboard else None
+
+
+def _nudged(steps: int) -> Callable[[Site, Sequence[Id]], Site]:
+    def how(site: Site, ids: Sequence[Id]) -> Site:
+        for node_id in (ids if steps < 0 else reversed(ids)):
+            site = nudge(site, node_id, -1 if steps < 0 else 1)
+        return site
+
+    return how

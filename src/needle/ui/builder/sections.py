@@ -25,6 +25,7 @@ from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_
 from needle.core.render.context import Context
 from needle.core.site.site import Site, Variant
 from needle.core.site.tree import Section
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
 from needle.store.media import EditPictures
 from needle.ui.builder.stills import Stills
@@ -132,7 +133,7 @@ class SectionDrawer(QDialog):
             self.list.setCurrentRow(0)
         count = len(self._offers)
         self._note.setText(
-            f"{count} section{'' if count == 1 else 's'}. Enter or a click puts one in after the "
+            f"{counted(count, 'section')}. Enter or a click puts one in after the "
             "chosen section; with Ctrl, more can follow." if count else
             f"No section is called “{words}”. Try another word, or every purpose.")
 
@@ -143,7 +144,7 @@ class SectionDrawer(QDialog):
         found = []
         for kept in site.kept:
             uses = len(linked_uses(site, kept.id))
-            note = f"linked, on {uses} pages" if kept.linked else "kept as a copy"
+            note = f"linked, on {counted(uses, 'page')}" if kept.linked else "kept as a copy"
             if all(word in f"{kept.name} {note}".casefold() for word in words.casefold().split()):
                 found.append(_Offer(kept.name, note, kept.section,
                                     lambda now, k=kept.id: use_kept(now, k), kept.id))  # type: ignore[misc]

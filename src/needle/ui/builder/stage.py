@@ -29,6 +29,7 @@ from needle.core.kinds.kind import Kind
 from needle.core.render.holders import KINDS, kind_of
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Popup, Section
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
@@ -112,7 +113,7 @@ class BuildStage(QWidget):
     def _insert_commands(self) -> list[Command]:
         kinds = [kind for kind in KINDS if kind.type is not Column]
         return [
-            Command(id="insert.menu", menu="Insert", title="Insert…", keys="Ins",
+            Command(id="insert.open", menu="Insert", title="Insert…", keys="Ins",
                     run=self.pop_insert_menu),
             Command(id="insert.ready", menu="Insert", title="A ready-made section…",
                     keys="Shift+Ins", keywords="template block kept own", run=self.show_drawer),
@@ -123,18 +124,18 @@ class BuildStage(QWidget):
     def _kept_commands(self) -> list[Command]:
         return [
             Command(id="kept.copy", menu="Insert", title="Keep this section as a copy…",
-                    keywords="save own reuse", enabled=self._in_section,
+                    keywords="save own reuse", unless=self._in_no_section,
                     run=lambda: self._keep(False)),
             Command(id="kept.link", menu="Insert", title="Keep this section linked…",
-                    keywords="save own reuse everywhere", enabled=self._in_section,
+                    keywords="save own reuse everywhere", unless=self._in_no_section,
                     run=lambda: self._keep(True)),
             Command(id="kept.update", menu="Insert", title="Update a kept copy from this section…",
-                    enabled=self._in_section, run=self._update_kept),
+                    unless=self._no_copy_kept, run=self._update_kept),
             Command(id="kept.unlink", menu="Insert", title="Unlink this section",
-                    enabled=lambda: bool(self._section() and self._section().linked),  # type: ignore[union-attr]
+                    unless=self._not_linked,
                     run=self._unlink),
             Command(id="kept.uses", menu="Insert", title="Where this section is used",
-                    enabled=lambda: bool(self._section() and self._section().linked),  # type: ignore[union-attr]
+                    unless=self._not_linked,
                     run=self._tell_uses),
         ]
 
@@ -249,8 +250,18 @@ class BuildStage(QWidget):
         path = self._session.path(self._session.selection)
         return path[0] if path and isinstance(path[0], Section) else None
 
-    def _in_section(self) -> bool:
-        return self._section() is not None
+    def _in_no_section(self) -> str:
+        return "" if self._section() is not None else (
+            "Choose a section, or something in one, first.")
+
+    def _not_linked(self) -> str:
+        section = self._section()
+        return "" if section and section.linked else "Choose a section that is linked first."
+
+    def _no_copy_kept(self) -> str:
+        return self._in_no_section() or (
+            "" if any(not kept.linked for kept in self._session.site.kept)
+            else "No section is kept as a copy yet. Keep one first.")
 
     def _keep(self, linked: bool) -> None:
         section = self._section()
@@ -286,8 +297,8 @@ class BuildStage(QWidget):
         if section is not None:
             uses = linked_uses(self._session.site, section.linked)
             names = ", ".join(use.name for use in uses)
-            self._session.said.emit(f"This section is linked on {len(uses)} pages: {names}.",
-                                    False)
+            self._session.said.emit(
+                f"This section is linked on {counted(len(uses), 'page')}: {names}.", False)
 
     def pop_insert_menu(self) -> None:
         """Show everything that can be added, at the bar's button."""
@@ -401,7 +412,7 @@ class BuildStage(QWidget):
         menu = QMenu(self)
         menu.addSection(kind_of(node).label)
         for command in self._parts.commands():
-            if command.id.startswith("words") or not command.enabled():
+            if command.id.startswith("words") or command.unless():
                 continue
             action = menu.addAction(f"{command.words}\t{command.keys}")
             assert action is not None

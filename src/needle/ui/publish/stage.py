@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.invented import placeholders
 from needle.core.edit.pages import set_page
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.publish.folder import PublishError, publish_folder
 from needle.publish.live import send_pages, take_off
@@ -330,7 +331,7 @@ class PublishStage(QWidget):
 
     def _show_send(self) -> None:
         count = len(self.to_send())
-        self._send.setText(f"Send {count} page{'' if count == 1 else 's'}" if count else "Send")
+        self._send.setText(f"Send {counted(count, 'page')}" if count else "Send")
         self._send.setEnabled(bool(count))
 
     def _on_checked(self, item: QTableWidgetItem) -> None:
