@@ -1,6 +1,6 @@
 import random
 import unittest
-from datetime import date
+from datetime import UTC, datetime, timedelta
 
 import msgspec
 from hypothesis import given, settings
@@ -27,6 +27,7 @@ from needle.core.edit.nodes import (
 )
 from needle.core.edit.pages import (
     add_page,
+    bring_back,
     delete_page,
     duplicate_page,
     keep_variant,
@@ -212,15 +213,30 @@ class PageEditTest(unittest.TestCase):
             delete_page(one, PAGE)
 
     def test_shares_always_make_a_hundred_and_the_loser_is_archived(self) -> None:
-        site = split_page(split_page(self.site, PAGE, date(2026, 1, 2)), PAGE, date(2026, 1, 2))
+        now = datetime(2026, 1, 2, tzinfo=UTC)
+        site = split_page(split_page(self.site, PAGE, now), PAGE, now)
         self.assertEqual([v.share for v in site.page(PAGE).variants], [34, 33, 33])
         site = set_share(site, PAGE, "B", 50)
         self.assertEqual(sum(v.share for v in site.page(PAGE).variants), 100)
-        kept = keep_variant(site, PAGE, "B").page(PAGE)
+        ended = keep_variant(site, PAGE, "B", now + timedelta(days=3))
+        kept = ended.page(PAGE)
         self.assertEqual([(v.key, v.share) for v in kept.variants], [("B", 100)])
         self.assertEqual([v.key for v in kept.archive], ["A", "C"])
-        again = split_page(keep_variant(site, PAGE, "B"), PAGE, date(2026, 1, 2)).page(PAGE)
+        (test,) = kept.ended
+        self.assertEqual((test.kept, test.shares), ("B", {"A": 25, "B": 50, "C": 25}))
+        self.assertEqual((test.started[:10], test.ended[:10]), ("2026-01-02", "2026-01-05"))
+        again = split_page(ended, PAGE, now).page(PAGE)
         self.assertEqual([v.key for v in again.variants], ["B", "D"])
+
+    def test_an_archived_variant_comes_back_into_a_test_of_its_own(self) -> None:
+        now = datetime(2026, 1, 2, tzinfo=UTC)
+        site = keep_variant(split_page(self.site, PAGE, now), PAGE, "B", now)
+        back = bring_back(site, PAGE, "A", now + timedelta(days=1)).page(PAGE)
+        self.assertEqual([(v.key, v.share) for v in back.variants], [("B", 50), ("A", 50)])
+        self.assertEqual((back.archive, back.test_started[:10]), ((), "2026-01-03"))
+        self.assertEqual(len(back.ended), 1)
+        with self.assertRaisesRegex(EditError, "not in the archive"):
+            bring_back(site, PAGE, "C", now)
 
 
 class FormEditTest(unittest.TestCase):

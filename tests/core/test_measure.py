@@ -1,11 +1,15 @@
 import unittest
+from datetime import UTC, datetime, timedelta
 
+import msgspec
 import numpy as np
 
 from needle.core.colour.contrast import contrast
+from needle.core.edit.pages import keep_variant, split_page
+from needle.core.measure.period import SplitPeriod, instant_ms, tests_of
 from needle.core.measure.split import Arm, density, read_split, shares_p_value, verdict
 from needle.core.progress import Results, stage_statuses
-from tests.sites import small_site
+from tests.sites import PAGE, small_site
 
 
 class SplitTest(unittest.TestCase):
@@ -57,3 +61,37 @@ class ProgressTest(unittest.TestCase):
         self.assertTrue(statuses["Brief"].waiting)
         self.assertEqual(statuses["Connect"].words, "every form connected")
         self.assertEqual(statuses["Measure"].words, "3 leads · 5.0 %")
+
+
+class PeriodTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.now = datetime(2026, 3, 1, 12, tzinfo=UTC)
+        self.site = split_page(small_site(), PAGE, self.now)
+
+    def test_a_test_begins_when_visitors_get_both_variants(self) -> None:
+        (test,) = tests_of(self.site, {})
+        self.assertIsNone(test.began_ms)
+        (test,) = tests_of(self.site, {PAGE: "2026-03-02T08:00:00+00:00"})
+        self.assertEqual(test.began_ms, instant_ms("2026-03-02T08:00:00+00:00"))
+        self.assertEqual(test.arms, (("A", 50), ("B", 50)))
+
+    def test_an_ended_test_keeps_its_time_and_its_shares(self) -> None:
+        later = self.now + timedelta(days=9)
+        site = keep_variant(self.site, PAGE, "B", later, "2026-03-02T08:00:00+00:00")
+        again = split_page(site, PAGE, later)
+        running, ended = tests_of(again, {})
+        self.assertEqual((running.kept, [key for key, _ in running.arms]), ("", ["B", "C"]))
+        self.assertEqual(ended, SplitPeriod(PAGE, (("A", 50), ("B", 50)), instant_ms(
+            "2026-03-02T08:00:00+00:00"), int(later.timestamp() * 1000), "B"))
+
+    def test_what_an_earlier_needle_ended_says_that_its_time_is_not_known(self) -> None:
+        page = keep_variant(self.site, PAGE, "B", self.now).page(PAGE)
+        assert page is not None
+        old = msgspec.structs.replace(self.site, pages=(msgspec.structs.replace(page, ended=()),))
+        (test,) = tests_of(old, {})
+        self.assertEqual((test.timed, test.kept, [key for key, _ in test.arms]),
+                         (False, "B", ["B", "A"]))
+
+    def test_dates_of_earlier_needles_are_midnight(self) -> None:
+        self.assertEqual(instant_ms("1970-01-02"), 86_400_000)
+        self.assertIsNone(instant_ms("someday"))

@@ -1,7 +1,7 @@
 import re
 import tempfile
 import unittest
-from datetime import date
+from datetime import UTC, date, datetime
 from pathlib import Path
 
 import msgspec
@@ -26,10 +26,10 @@ MEDIA["night"] = Medium(id="m99", name="night", file="night.webm", width=640, he
 
 class DemoTest(unittest.TestCase):
     def setUp(self) -> None:
-        self.site = demo_site(MEDIA, date(2026, 11, 5))
+        self.site = demo_site(MEDIA, datetime(2026, 11, 5, tzinfo=UTC))
 
     def test_every_copy_is_the_same(self) -> None:
-        self.assertEqual(demo_site(MEDIA, date(2026, 11, 5)), self.site)
+        self.assertEqual(demo_site(MEDIA, datetime(2026, 11, 5, tzinfo=UTC)), self.site)
 
     def test_its_only_snag_is_the_form_left_for_the_person(self) -> None:
         self.assertEqual([snag.words for snag in find_snags(self.site)],

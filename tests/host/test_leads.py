@@ -123,9 +123,9 @@ class DeliveryTest(StallTest):
 
 class SplitTest(StallTest):
     def site(self) -> Site:
-        from datetime import date
+        from datetime import UTC, datetime
 
-        return split_page(small_site(), PAGE, date(2026, 11, 1))
+        return split_page(small_site(), PAGE, datetime(2026, 11, 1, tzinfo=UTC))
 
     def test_visitors_are_shared_out_and_keep_their_variant(self) -> None:
         seen = []

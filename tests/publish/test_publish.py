@@ -99,7 +99,7 @@ class ChangesTest(unittest.TestCase):
         return changes_since(sent(small_site()), sent(site))
 
     def test_changes_are_told_in_words(self) -> None:
-        from datetime import date
+        from datetime import UTC, datetime
 
         start = small_site()
         section = start.pages[0].variants[0].children[0].id
@@ -112,7 +112,8 @@ class ChangesTest(unittest.TestCase):
                 (nudge(start, section, 1), ["order of sections"]),
                 (set_page(start, PAGE, title="New"), ["title or description"]),
                 (set_slug(start, PAGE, "new"), ["address was /night"]),
-                (split_page(start, PAGE, date(2026, 1, 1)), ["variant B added", "shares"]),
+                (split_page(start, PAGE, datetime(2026, 1, 1, tzinfo=UTC)),
+                 ["variant B added", "shares"]),
                 (msgspec.structs.replace(start, styles=()), ["text styles"]),
                 (msgspec.structs.replace(start, forms=(msgspec.structs.replace(
                     start.forms[0], submit="Go"),)), ["form Places"])):

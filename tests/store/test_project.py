@@ -156,7 +156,7 @@ class SchemaTest(unittest.TestCase):
             self.assertIn(f'"{kind}"', schema)
 
     def test_variants_and_archive_are_kept(self) -> None:
-        from datetime import date
+        from datetime import UTC, datetime
 
-        site = split_page(small_site(), PAGE, date(2026, 1, 1))
+        site = split_page(small_site(), PAGE, datetime(2026, 1, 1, tzinfo=UTC))
         self.assertEqual(msgspec.json.decode(msgspec.json.encode(site), type=Site), site)

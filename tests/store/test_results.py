@@ -5,6 +5,8 @@ import unittest
 from pathlib import Path
 
 from needle.core.leads.export import to_csv
+from needle.core.measure.period import SplitPeriod
+from needle.core.measure.split import arms_of, read_split
 from needle.store.results.book import (
     Filter,
     change_lead,
@@ -15,7 +17,7 @@ from needle.store.results.book import (
     list_unfinished,
     way_of,
 )
-from needle.store.results.counting import daily_counts, page_counts
+from needle.store.results.counting import page_counts, split_days
 from needle.store.results.deliveries import (
     GIVE_UP_MS,
     LEASE_MS,
@@ -41,6 +43,8 @@ from needle.store.results.taking import (
 )
 
 DAY = 86_400_000
+BOTH = (("A", 50), ("B", 50))
+EVER = SplitPeriod("p1", BOTH, 0)
 
 
 def lead(key: str, visitor: str = "v1", at_ms: int = 1000, **more: object) -> NewLead:
@@ -79,14 +83,38 @@ class CountingTest(ResultsTest):
         take_lead(self.engine, lead("r", visitor="robot", signs=("too fast",), robot=True))
         (count,) = page_counts(self.engine)
         self.assertEqual((count.visitors, count.conversions, count.rate), (1, 1, 1.0))
-        self.assertEqual(daily_counts(self.engine, "p1"), {"A": [(0, 1, 1)]})
+        self.assertEqual(split_days(self.engine, EVER), {"A": [(0, 1, 1)]})
 
     def test_days_count_first_visits_and_first_conversions(self) -> None:
         self.visit("v1", at_ms=DAY + 5)
         self.visit("v1", at_ms=2 * DAY + 5)
         self.visit("v2", at_ms=2 * DAY + 5)
         take_lead(self.engine, lead("a", at_ms=2 * DAY + 9))
-        self.assertEqual(daily_counts(self.engine, "p1"), {"A": [(1, 1, 0), (2, 1, 1)]})
+        self.assertEqual(split_days(self.engine, EVER), {"A": [(1, 1, 0), (2, 1, 1)]})
+
+    def test_a_test_reads_only_its_own_time(self) -> None:
+        """Equal variants of which one had visitors before the test are equal."""
+        for number in range(40):  # Before: A alone was there, and many of them sent the form.
+            self.visit(f"old{number}", at_ms=DAY)
+            take_lead(self.engine, lead(f"o{number}", visitor=f"old{number}", at_ms=DAY + 1))
+        for number in range(40):  # They come again while it runs.
+            self.visit(f"old{number}", at_ms=3 * DAY)
+        for number in range(20):
+            self.visit(f"new{number}", "AB"[number % 2], at_ms=3 * DAY)
+        for number in range(4):
+            take_lead(self.engine, lead(f"n{number}", visitor=f"new{number}", at_ms=4 * DAY,
+                                        variant="AB"[number % 2]))
+        running = SplitPeriod("p1", BOTH, 2 * DAY)
+        arms = arms_of(running, split_days(self.engine, running))
+        self.assertEqual([(arm.key, arm.visitors, arm.conversions) for arm in arms],
+                         [("A", 10, 2), ("B", 10, 2)])
+        self.assertAlmostEqual(read_split(arms)[0].best, 0.5, places=6)
+        ended = SplitPeriod("p1", BOTH, 2 * DAY, 5 * DAY, "A")
+        before = split_days(self.engine, ended)
+        self.visit("late", "B", at_ms=6 * DAY)
+        take_lead(self.engine, lead("late", visitor="new9", variant="B", at_ms=6 * DAY))
+        self.assertEqual(split_days(self.engine, ended), before)
+        self.assertEqual(arms_of(ended, before), arms)
 
     def test_the_same_key_is_one_lead_also_at_the_same_moment(self) -> None:
         threads = [threading.Thread(target=take_lead, args=(self.engine, lead("same")))

@@ -4,6 +4,7 @@ import io
 import threading
 import time
 import unittest
+from datetime import UTC, datetime
 from pathlib import Path
 
 from PIL import Image
@@ -25,7 +26,7 @@ from needle.core.edit.nodes import set_field
 from needle.core.edit.pages import change_code, split_page
 from needle.core.site.site import Site
 from needle.core.values.form import FieldRoute, Only, Role, ShowMessage, ThankPage
-from needle.publish.live import read_live
+from needle.publish.live import read_live, send_pages
 from needle.store.keys import read_key
 from needle.store.results.book import Filter
 from needle.store.results.deliveries import Outcome, record, take_due
@@ -35,6 +36,8 @@ from needle.ui.connect.adding import add_thread
 from needle.ui.measure.exporting import export_cards
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 from tests.ui.desk import APP, DeskTest
+
+BEGAN = datetime(2026, 11, 1, tzinfo=UTC)
 
 CTRL = Qt.KeyboardModifier.ControlModifier
 
@@ -420,14 +423,18 @@ class PublishTest(StageTest):
 
 class MeasureTest(StageTest):
     def site(self) -> Site:
-        from datetime import date
-
-        return split_page(small_site(), PAGE, date(2026, 11, 1))
+        return split_page(small_site(), PAGE, BEGAN)
 
     def setUp(self) -> None:
         super().setUp()
+        send_pages(self.session.site, self.folder, [PAGE], at=BEGAN)
         engine = self.window.outcomes.engine
         now = int(time.time() * 1000)
+        # Who came before the test began, all to A, is none of its visitors.
+        for number in range(40):
+            take_visit(engine, at_ms=int(BEGAN.timestamp() * 1000) - 5000, visitor=f"old{number}",
+                       page=PAGE, variant="A")
+            take_visit(engine, at_ms=now, visitor=f"old{number}", page=PAGE, variant="A")
         for number in range(60):
             key = "AB"[number % 2]
             take_visit(engine, at_ms=now, visitor=f"v{number}", page=PAGE, variant=key)
@@ -437,6 +444,7 @@ class MeasureTest(StageTest):
                     form_name="Places", page=PAGE, variant=key, email=f"p{number}@mail.example",
                     answers=[(NAME, "Your name", f"=Person {number}")]))
         self.window.outcomes.look()
+        self.until(lambda: not self.window.outcomes.counting)
         self.window.show_stage("Measure")
         self.stage = self.window.stages["Measure"]
 
@@ -451,8 +459,27 @@ class MeasureTest(StageTest):
         page = self.session.site.page(PAGE)
         self.assertEqual([v.key for v in page.variants], ["B"])
         self.assertEqual([v.key for v in page.archive], ["A"])
+        self.assertEqual(self.stage.splits._says.text(), "Counting…")
+        self.until(lambda: self.stage.splits._says.text() == "B was kept.")
+        self.assertEqual(self.cells(table, 1)[1:4], ["50 %", "30", "6"])
+        # What comes after its end does not change a finished test.
+        take_visit(self.window.outcomes.engine, at_ms=int(time.time() * 1000) + 5000,
+                   visitor="late", page=PAGE, variant="B")
+        self.window.outcomes.look()
+        self.until(lambda: not self.window.outcomes.counting and sum(
+            count.visitors for count in self.window.outcomes.counts(PAGE)) == 101)
+        self.assertEqual(self.cells(table, 1)[1:4], ["50 %", "30", "6"])
         self.session.undo()
         self.assertTrue(self.session.site.page(PAGE).tested)
+
+    def test_an_archived_variant_is_brought_back_and_its_test_begins_when_it_is_sent(self) -> None:
+        self.press_button("Keep B, archive A")
+        self.press_button("Bring A back")
+        self.assertEqual([v.key for v in self.session.site.page(PAGE).variants], ["B", "A"])
+        self.assertEqual(self.stage.splits._says.text(), "Not begun yet.")
+        self.assertEqual(self.stage.splits.list.count(), 2)
+        self.session.undo()
+        self.assertEqual([v.key for v in self.session.site.page(PAGE).archive], ["A"])
 
     def test_the_share_is_changed_by_keys_and_undone_as_one_step(self) -> None:
         slider = self.stage.splits.share
@@ -466,7 +493,7 @@ class MeasureTest(StageTest):
     def test_results_by_page(self) -> None:
         self.stage.show_part("Pages")
         table = self.stage.pages.table
-        self.assertEqual(self.cells(table, 0), ["Night", "A", "30", "6", "20.00 %"])
+        self.assertEqual(self.cells(table, 0), ["Night", "A", "70", "6", "8.57 %"])
 
     def test_the_lead_book_is_searched_and_exported(self) -> None:
         self.stage.show_part("Leads")

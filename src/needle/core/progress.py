@@ -26,11 +26,16 @@ class StageStatus:
 
 @dataclass(frozen=True, slots=True)
 class Results:
-    """What the site has brought so far, over all its pages."""
+    """What the site has brought so far, over all its pages.
+
+    Attributes:
+        known: It has been counted.
+    """
 
     leads: int = 0
     visitors: int = 0
     conversions: int = 0
+    known: bool = True
 
 
 def brief_gaps(site: Site) -> list[str]:
@@ -67,5 +72,6 @@ def stage_statuses(site: Site, to_send: int, results: Results) -> dict[str, Stag
         "Publish": StageStatus(f"{counted(to_send, 'page')} to send" if to_send
                                else "all sent", bool(to_send)),
         "Measure": StageStatus(f"{counted(results.leads, 'lead')} · {rate:.1%}".replace("%", " %")
-                               if results.visitors else "no visitors yet"),
+                               if results.visitors else
+                               "no visitors yet" if results.known else "counting…"),
     }

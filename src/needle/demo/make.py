@@ -1,6 +1,6 @@
 """Writing a fresh copy of the demo project."""
 
-from datetime import date, timedelta
+from datetime import UTC, datetime, time, timedelta
 from importlib.resources import as_file, files
 from pathlib import Path
 
@@ -35,10 +35,13 @@ def make_demo(folder: Path) -> Project:
     Raises:
         ProjectError: The folder holds a project already, or cannot be written.
     """
-    today = date.today()
-    site = demo_site(_media(folder), today - timedelta(days=TEST_DAYS))
+    now = datetime.now(UTC)
+    # From the first midnight on, as the made-up visits are.
+    began = datetime.combine(now.date() - timedelta(days=TEST_DAYS), time.min, UTC)
+    site = demo_site(_media(folder), began)
     project = Project.create(folder, site)
-    fill_results(folder, site, today)
+    fill_results(folder, site, now.date())
+    send_pages(site, folder, [page.id for page in site.pages if page.tested], at=began)
     live = [page.id for page in site.pages if page.name != "Sky calendar"]
     send_pages(as_it_was_sent(site), folder, live)
     return project

@@ -1,7 +1,7 @@
 """The Quillmoor site: five pages, three forms at work and one not yet."""
 
 from collections.abc import Mapping
-from datetime import date
+from datetime import date, datetime
 
 import msgspec
 
@@ -33,14 +33,14 @@ _PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
 _SIDES = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
 
 
-def demo_site(media: Mapping[str, Medium], test_started: date) -> Site:
+def demo_site(media: Mapping[str, Medium], test_started: datetime) -> Site:
     """Return the site.
 
     Args:
         media: The painted pictures by name.
         test_started: When the split test began.
     """
-    return _Quillmoor(media, test_started).site(test_started)
+    return _Quillmoor(media, test_started.date()).site(test_started)
 
 
 def as_it_was_sent(site: Site) -> Site:
@@ -69,7 +69,7 @@ class _Quillmoor:
                       made.bench())
         self.tracking = made.tracking(self.night)
 
-    def site(self, test_started: date) -> Site:
+    def site(self, test_started: datetime) -> Site:
         course = course_page(self.parts, self.course, self.media, self.forms[3],
                              self._header(), self._footer())
         pages = (self._home(), self._night(), course, self._calendar(), self._thanks())
@@ -91,7 +91,7 @@ class _Quillmoor:
             kept=(footer,))
         return self._split(site, test_started)
 
-    def _split(self, site: Site, started: date) -> Site:
+    def _split(self, site: Site, started: datetime) -> Site:
         """Start the split test: B has another headline and another button."""
         site = split_page(site, self.night, started)
         site = set_share(site, self.night, "A", 60)

@@ -58,6 +58,7 @@ class LivePage(Strict, frozen=True):
     Attributes:
         sent_at: ISO time, UTC.
         forms: Those that stand on it, as they were when it was sent.
+        since: ISO time, UTC, since when visitors get these variants; empty if it was not kept.
     """
 
     id: OwnId
@@ -66,6 +67,7 @@ class LivePage(Strict, frozen=True):
     sent_at: str
     variants: tuple[LiveVariant, ...]
     forms: tuple[Form, ...] = ()
+    since: str = ""
 
 
 class PromisedFile(Strict, frozen=True, array_like=True):
@@ -143,10 +145,13 @@ def read_sent(project: Path, page_id: Id) -> Sent | None:
 
 
 def send_pages(site: Site, project: Path, pages: Iterable[Id],
-               progress: Progress | None = None) -> Live:
+               progress: Progress | None = None, at: datetime | None = None) -> Live:
     """Make these pages live as they are now; the others stay as they were sent.
 
     Everything is looked at first; the list of what is live is switched last.
+
+    Args:
+        at: When they are sent, with its time zone; now by default.
 
     Raises:
         PublishError: Something speaks against it, the disk refused it, or the person stopped it.
@@ -161,7 +166,7 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
     renderer = Renderer(site, project)
     done = rendered(renderer, [page.id for page in wanted])
     write_rendered(renderer, done, folder, progress)
-    after = _after(site, before, wanted, done)
+    after = _after(site, before, wanted, done, at or datetime.now(UTC))
     try:
         for page in wanted:
             write_atomically(folder / "sent" / f"{page.id}.json",
@@ -183,10 +188,11 @@ def _refuse_clash(before: Live, wanted: Iterable[Page]) -> None:
                            f"off before “{taken[clash.slug].name}” can go there.")
 
 
-def _after(site: Site, before: Live, wanted: Iterable[Page], done: Rendered) -> Live:
+def _after(site: Site, before: Live, wanted: Iterable[Page], done: Rendered, at: datetime,
+           ) -> Live:
     """Return what is live once these pages are; every other page keeps its own forms."""
-    now = datetime.now(UTC).isoformat(timespec="seconds")
-    fresh = {page.id: _live_page(site, page, now, done) for page in wanted}
+    now = at.astimezone(UTC).isoformat(timespec="seconds")
+    fresh = {page.id: _live_page(site, page, now, done, before.page(page.id)) for page in wanted}
     kept = [_with_forms(page, before) for page in before.pages if page.id not in fresh]
     pages = (*kept, *fresh.values())
     carried = {form.id for page in pages for form in page.forms}
@@ -208,14 +214,17 @@ def _promised(site: Site) -> dict[Id, PromisedFile]:
             if medium.id in wanted}
 
 
-def _live_page(site: Site, page: Page, now: str, done: Rendered) -> LivePage:
+def _live_page(site: Site, page: Page, now: str, done: Rendered, before: LivePage | None,
+               ) -> LivePage:
     variants = tuple(LiveVariant(v.key, v.share, page_file(page, v),
                                  done.policies.get(page_file(page, v), ""))
                      for v in page.variants)
     shown = {node.form for variant in page.variants for node in variant.nodes()
              if isinstance(node, FormBox)}
+    same = before is not None and [v.key for v in before.variants] == [v.key for v in variants]
+    since = before.since or before.sent_at if before is not None and same else now
     return LivePage(page.id, page.name, page.slug, now, variants,
-                    tuple(form for form in site.forms if form.id in shown))
+                    tuple(form for form in site.forms if form.id in shown), since)
 
 
 def take_off(project: Path, pages: Iterable[Id]) -> Live | None:

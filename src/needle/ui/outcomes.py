@@ -9,23 +9,24 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.edit.changes import Sent, as_sent, page_changes, site_changes
+from needle.core.measure.period import SplitPeriod, tests_of
 from needle.core.progress import Results
 from needle.core.site.site import Page
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.publish.live import Live, LiveError, LivePage, live_folder, read_live, read_sent
 from needle.running.stand import Stand
-from needle.store.results.book import count_leads
-from needle.store.results.counting import PageCount, page_counts
+from needle.store.results.counting import PageCount
 from needle.store.results.place import database_of
 from needle.store.results.tables import open_results, results_engine
+from needle.ui.figures import Counter, Figures
 from needle.ui.session import Change, Session
 
 __all__ = ["Outcomes"]
 
 
 _log = logging.getLogger(__name__)
-# After a look, this many times its own duration passes before the next one.
+# After a count, this many times its own duration passes before the next one.
 _REST = 20
 # Areas that show on no page but the one that was edited.
 _OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS}
@@ -53,58 +54,79 @@ class Outcomes(QObject):
         self.engine: Engine = _opened(self.folder)
         self._stamp: object = None
         self._live: Live | None = None
+        self._live_fault = ""
         self._sent: dict[Id, Sent | None] = {}
         # What changed on a page itself, with the page that was looked at; and all that changed.
         self._on_page: dict[Id, tuple[Page, list[str]]] = {}
         self._since: dict[Id, tuple[Page, list[str]]] = {}
-        session.changed.connect(self._on_change)
-        self._counts: list[PageCount] = []
-        self._leads = 0
+        self.figures = Figures()
         self._faults: list[str] = []
+        self._counting = self._again = False
+        self._tests: list[SplitPeriod] = []
+        self._next_count = 0.0
+        self._began = 0.0
+        self._counter = Counter(self.engine, self)
+        self._counter.counted.connect(self._on_counted)
+        session.changed.connect(self._on_change)
         self.look()
 
     def look(self) -> None:
-        """Read again what has changed on disk since the last look."""
-        self._next_look = 0.0
+        """Read again what has changed on disk since the last look; figures follow in a moment."""
+        self._next_count = 0.0
         self.glance()
 
     def glance(self) -> None:
-        """Look, unless the last look took long and was a short while ago.
+        """Look at what is live, and count again if something came in.
 
-        With millions of visits counting takes seconds; the window must not spend its time on it.
+        Counting is done beside the window, and rests a while after it took long.
         """
         stamp = self._read_stamp()
-        started = time.monotonic()
-        if stamp == self._stamp or started < self._next_look:
+        due = time.monotonic() >= self._next_count
+        if stamp == self._stamp or not due:
             return
         self._stamp = stamp
-        faults = [*self._read_live(), *self._read_results()]
+        self._read_live()
+        self._count()
+        self.changed.emit()
+
+    def _read_live(self) -> None:
+        for held in (self._sent, self._on_page, self._since):
+            held.clear()
+        try:
+            self._live, self._live_fault = read_live(self.folder), ""
+        except LiveError as error:
+            self._live_fault = str(error)
+        self._tell_faults()
+
+    def _count(self) -> None:
+        self._tests = self._wanted_tests()
+        if self._counting:
+            self._again = True
+            return
+        self._counting, self._began = True, time.monotonic()
+        self._counter.count(tuple(self._tests), self.figures)
+
+    def _on_counted(self, found: Figures) -> None:
+        self._counting = False
+        self._next_count = time.monotonic() + _REST * (time.monotonic() - self._began)
+        self.figures = found
+        self._tell_faults()
+        if self._again:
+            self._again = False
+            self._count()
+        self.changed.emit()
+
+    def _tell_faults(self) -> None:
+        faults = [fault for fault in (self._live_fault, self.figures.fault) if fault]
         if faults != self._faults:
             self._faults = faults
             for words in faults:
                 self.said.emit(words)
-        self._next_look = time.monotonic() + _REST * (time.monotonic() - started)
-        self.changed.emit()
 
-    def _read_live(self) -> list[str]:
-        for held in (self._sent, self._on_page, self._since):
-            held.clear()
-        try:
-            self._live = read_live(self.folder)
-        except LiveError as error:
-            return [str(error)]
-        return []
-
-    def _read_results(self) -> list[str]:
-        """Read the figures; those of before stay where the database does not answer."""
-        try:
-            self._counts = page_counts(self.engine)
-            self._leads = count_leads(self.engine)
-        except SQLAlchemyError as error:
-            _log.error("the results cannot be read (%s)", type(error).__name__)
-            return ["The results cannot be read just now; the figures are those of before. "
-                    "Leads are kept by the host as long as it reaches its database."]
-        return []
+    @property
+    def counting(self) -> bool:
+        """Whether figures are being counted just now."""
+        return self._counting
 
     def _read_stamp(self) -> object:
         if self.engine.dialect.name != "sqlite":
@@ -116,6 +138,7 @@ class Outcomes(QObject):
 
     def end(self) -> None:
         """Close the results."""
+        self._counter.end()
         self.engine.dispose()
 
     # Live pages
@@ -160,6 +183,8 @@ class Outcomes(QObject):
     def _on_change(self, change: Change) -> None:
         if change.areas - _OWN:  # What other areas show on pages may be otherwise now.
             self._since.clear()
+        if change.areas & {Area.PAGES, Area.CONTENT} and self._wanted_tests() != self._tests:
+            self._count()
 
     def pages_to_send(self) -> int:
         """Return how many pages differ from what is live."""
@@ -169,12 +194,25 @@ class Outcomes(QObject):
 
     def totals(self) -> Results:
         """Return what all pages brought together."""
-        return Results(self._leads, sum(count.visitors for count in self._counts),
-                       sum(count.conversions for count in self._counts))
+        figures = self.figures
+        return Results(figures.leads, sum(count.visitors for count in figures.pages),
+                       sum(count.conversions for count in figures.pages), figures.known)
 
     def counts(self, page_id: Id) -> list[PageCount]:
         """Return the counts of a page's variants."""
-        return [count for count in self._counts if count.page == page_id]
+        return [count for count in self.figures.pages if count.page == page_id]
+
+    def tests(self) -> list[SplitPeriod]:
+        """Return the split tests of all pages, each with its time."""
+        return self._wanted_tests()
+
+    def _wanted_tests(self) -> list[SplitPeriod]:
+        live = self._live.pages if self._live else ()
+        pages = {page.id: page for page in self._session.site.pages}
+        since = {page.id: page.since or page.sent_at for page in live
+                 if page.id in pages and [v.key for v in page.variants] == [
+                     v.key for v in pages[page.id].variants]}
+        return tests_of(self._session.site, since)
 
 
 def _stamp_of(path: Path) -> tuple[int, int] | None:

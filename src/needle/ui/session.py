@@ -4,7 +4,7 @@ import contextlib
 import logging
 import time
 from collections.abc import Callable, Sequence
-from datetime import date
+from datetime import UTC, datetime
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
@@ -333,9 +333,9 @@ class Session(QObject):
             self.scope = width
             self.scoped.emit()
 
-    def today(self) -> date:
-        """Return the date on which a split test starts."""
-        return date.today()
+    def now(self) -> datetime:
+        """Return the moment at which a split test starts or ends."""
+        return datetime.now(UTC)
 
     # Saving
 

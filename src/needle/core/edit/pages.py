@@ -2,7 +2,7 @@
 
 import re
 import unicodedata
-from datetime import date
+from datetime import UTC, datetime
 from typing import Literal
 
 import msgspec
@@ -10,7 +10,7 @@ import msgspec
 from needle.core.edit.copying import fresh_variant
 from needle.core.edit.place import EditError, with_page
 from needle.core.kinds.heading import Heading
-from needle.core.site.site import Folder, Page, Site, Variant
+from needle.core.site.site import EndedTest, Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.values.ids import Id, new_id
 from needle.core.values.words import text
@@ -20,6 +20,7 @@ __all__ = [
     "add_folder",
     "add_page",
     "add_whole_page",
+    "bring_back",
     "change_code",
     "delete_folder",
     "delete_page",
@@ -141,7 +142,7 @@ def duplicate_page(site: Site, page_id: Id) -> tuple[Site, Id]:
     first = msgspec.structs.replace(fresh_variant(old.variants[0], "A"), share=100)
     page = msgspec.structs.replace(old, id=new_id(), name=_checked_name(site, name),
                                    slug=free_slug(site, slug_for(name)), variants=(first,),
-                                   archive=(), test_started="")
+                                   archive=(), test_started="", ended=())
     pages = (*site.pages[: index + 1], page, *site.pages[index + 1 :])
     return msgspec.structs.replace(site, pages=pages), page.id
 
@@ -180,10 +181,13 @@ def set_page(site: Site, page_id: Id, **fields: object) -> Site:
     return site if page == site.pages[index] else with_page(site, index, page)
 
 
-def split_page(site: Site, page_id: Id, today: date) -> Site:
+def split_page(site: Site, page_id: Id, now: datetime) -> Site:
     """Return the site with one more variant of a page; all get an even share.
 
-    The first variant's share takes what does not divide.
+    The first variant's share takes what does not divide. A test of other variants begins.
+
+    Args:
+        now: When it is made, with its time zone.
     """
     index = page_index(site, page_id)
     page = site.pages[index]
@@ -191,14 +195,38 @@ def split_page(site: Site, page_id: Id, today: date) -> Site:
         raise EditError("A split test has at most eight variants.")
     used = {v.key for v in (*page.variants, *page.archive)}
     key = next(k for k in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if k not in used)
-    variants = (*page.variants, fresh_variant(page.variants[0], key))
+    return with_page(site, index, _tested(
+        page, (*page.variants, fresh_variant(page.variants[0], key)), now))
+
+
+def _tested(page: Page, variants: tuple[Variant, ...], now: datetime) -> Page:
+    """Return the page with a fresh test of some variants, of even shares."""
     even = 100 // len(variants)
     shares = [100 - even * (len(variants) - 1)] + [even] * (len(variants) - 1)
-    variants = tuple(msgspec.structs.replace(v, share=s)
-                     for v, s in zip(variants, shares, strict=True))
-    started = page.test_started or today.isoformat()
-    return with_page(site, index, msgspec.structs.replace(page, variants=variants,
-                                                          test_started=started))
+    return msgspec.structs.replace(page, test_started=_iso(now), variants=tuple(
+        msgspec.structs.replace(v, share=s) for v, s in zip(variants, shares, strict=True)))
+
+
+def _iso(moment: datetime) -> str:
+    return moment.astimezone(UTC).isoformat(timespec="milliseconds")
+
+
+def bring_back(site: Site, page_id: Id, key: str, now: datetime) -> Site:
+    """Return the site with an archived variant on the page again, in a fresh test.
+
+    Raises:
+        EditError: It is not in the archive, or the page has eight variants.
+    """
+    index = page_index(site, page_id)
+    page = site.pages[index]
+    archived = next((v for v in reversed(page.archive) if v.key == key), None)
+    if archived is None:
+        raise EditError(f"Variant {key} is not in the archive of this page.")
+    if len(page.variants) == 8:
+        raise EditError("A split test has at most eight variants.")
+    page = msgspec.structs.replace(page, archive=tuple(
+        v for v in page.archive if v is not archived))
+    return with_page(site, index, _tested(page, (*page.variants, archived), now))
 
 
 def set_share(site: Site, page_id: Id, key: str, share: int) -> Site:
@@ -218,14 +246,22 @@ def set_share(site: Site, page_id: Id, key: str, share: int) -> Site:
     return with_page(site, index, msgspec.structs.replace(page, variants=variants))
 
 
-def keep_variant(site: Site, page_id: Id, key: str) -> Site:
-    """Return the site with one variant left on the page; the others go to its archive."""
+def keep_variant(site: Site, page_id: Id, key: str, now: datetime, began: str = "") -> Site:
+    """Return the site with one variant left on the page; the others go to its archive.
+
+    Args:
+        now: When the test ends, with its time zone.
+        began: ISO time since when visitors got the variants; empty for when the test was made.
+    """
     index = page_index(site, page_id)
     page = site.pages[index]
     kept = msgspec.structs.replace(page.variant(key), share=100)
     lost = tuple(v for v in page.variants if v.key != kept.key)
+    test = EndedTest(started=began or page.test_started, ended=_iso(now), kept=kept.key,
+                     shares={v.key: v.share for v in page.variants})
     return with_page(site, index, msgspec.structs.replace(
-        page, variants=(kept,), archive=(*page.archive, *lost), test_started=""))
+        page, variants=(kept,), archive=(*page.archive, *lost), test_started="",
+        ended=(*page.ended, test) if page.tested else page.ended))
 
 
 def set_letter_width(site: Site, page_id: Id, px: int) -> Site:

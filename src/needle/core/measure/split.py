@@ -1,13 +1,15 @@
 """Split tests: what the counts say about the variants' true rates."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.stats import beta, chisquare
 
-__all__ = ["Arm", "Reading", "density", "read_split", "shares_p_value", "verdict"]
+from needle.core.measure.period import SplitPeriod
+
+__all__ = ["Arm", "Reading", "arms_of", "density", "read_split", "shares_p_value", "verdict"]
 
 _GRID = 4001
 
@@ -29,6 +31,16 @@ class Arm:
     def rate(self) -> float:
         """Conversions per visitor; 0 without visitors."""
         return self.conversions / self.visitors if self.visitors else 0.0
+
+
+def arms_of(test: SplitPeriod, days: Mapping[str, Sequence[tuple[int, int, int]]]) -> list[Arm]:
+    """Return the variants of a test with what they brought in its time.
+
+    Args:
+        days: By variant, day with visitors and conversions, each visitor once.
+    """
+    return [Arm(key, share, sum(seen for _, seen, _ in days.get(key, ())),
+                sum(won for _, _, won in days.get(key, ()))) for key, share in test.arms]
 
 
 @dataclass(frozen=True, slots=True)

@@ -15,7 +15,8 @@ from needle.core.values.strict import Address, Choice, Slug, StyleKey, VariantKe
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
 
-__all__ = ["SCHEMA", "Brand", "Brief", "Code", "Cut", "Folder", "Font", "Kept", "Mark", "Medium",
+__all__ = ["SCHEMA", "Brand", "Brief", "Code", "Cut", "EndedTest", "Folder", "Font",
+           "Kept", "Mark", "Medium",
            "Page", "Service", "ShareCard", "Site", "Swatch", "TextStyle", "Variant"]
 
 SCHEMA = 2
@@ -108,6 +109,22 @@ class Variant(Value, frozen=True):
             yield from walk(top)
 
 
+class EndedTest(Value, frozen=True):
+    """A split test that is over. Its figures are those of its own time and never change.
+
+    Attributes:
+        started, ended: ISO times, UTC: since when visitors got the variants, and until when it
+            counted.
+        kept: The variant that was kept.
+        shares: How many of a hundred visitors were to see each variant, by its key.
+    """
+
+    started: str
+    ended: str
+    kept: VariantKey
+    shares: Mapping[VariantKey, int]
+
+
 class Page(Value, frozen=True):
     """A page of the site.
 
@@ -116,7 +133,9 @@ class Page(Value, frozen=True):
         title, description: For search results.
         variants: At least one; two or more while a split test runs.
         archive: Variants of ended tests, kept.
-        test_started: ISO date on which the running test began.
+        test_started: ISO time, UTC, at which the running test was made; earlier Needles kept
+            its date alone.
+        ended: Tests that are over, oldest first.
         folder: The folder it is in; empty for none.
         letter_width: How wide the sections' contents are, in CSS pixels, where a section sets
             nothing else; 0 leaves it to the default.
@@ -133,6 +152,7 @@ class Page(Value, frozen=True):
     variants: tuple[Variant, ...] = ()
     archive: tuple[Variant, ...] = ()
     test_started: str = ""
+    ended: tuple[EndedTest, ...] = ()
     folder: Id = ""
     letter_width: int = 0
     code: Code = NO_CODE

@@ -5,10 +5,11 @@ from typing import Any
 
 from sqlalchemy import Engine, Select, Subquery, func, select, union_all
 
+from needle.core.measure.period import SplitPeriod
 from needle.core.values.ids import Id
 from needle.store.results.tables import goals, leads, visits
 
-__all__ = ["PageCount", "daily_counts", "page_counts", "robot_count"]
+__all__ = ["PageCount", "page_counts", "robot_count", "split_days"]
 
 _DAY_MS = 86_400_000
 
@@ -68,22 +69,29 @@ def _won() -> Subquery:
     return union_all(*_conversions()).subquery()
 
 
-def daily_counts(engine: Engine, page: Id) -> dict[str, list[tuple[int, int, int]]]:
-    """Return, by variant, day (since 1970), first visits and first conversions on that day."""
+def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, int, int]]]:
+    """Return, by variant, day (since 1970), first visits and first conversions in a test's time.
+
+    Whoever was on the page before the test began is none of its visitors: they have seen the page
+    as it was, and which variant they came back to was no chance. What they or anybody else did
+    after its end is none of its either.
+    """
     there = _there()
-    first = select(there.c.variant, there.c.visitor,
-                   func.min(there.c.at).label("at")).where(there.c.page == page).group_by(
-        there.c.variant, there.c.visitor).subquery()
-    every = _won()
-    won = select(every.c.variant, every.c.visitor, func.min(every.c.at).label("at")).where(
-        every.c.page == page).group_by(every.c.variant, every.c.visitor).subquery()
+    first = select(there.c.visitor, func.min(there.c.at).label("first")).where(
+        there.c.page == test.page).group_by(there.c.visitor).having(
+        func.min(there.c.at) >= (test.began_ms or 0)).subquery()
     days: dict[str, dict[int, list[int]]] = {}
     with engine.connect() as connection:
-        for place, source in enumerate((first, won)):
-            day = func.floor(source.c.at / _DAY_MS).label("day")
-            for row in connection.execute(
-                    select(source.c.variant, day, func.count().label("n"))
-                    .group_by(source.c.variant, day)):
+        for place, every in enumerate((there, _won())):
+            query = select(every.c.variant, func.min(every.c.at).label("at")).join(
+                first, first.c.visitor == every.c.visitor).where(
+                every.c.page == test.page, every.c.variant.in_([key for key, _ in test.arms]))
+            if test.ended_ms is not None:
+                query = query.where(every.c.at < test.ended_ms)
+            once = query.group_by(every.c.variant, every.c.visitor).subquery()
+            day = func.floor(once.c.at / _DAY_MS).label("day")
+            for row in connection.execute(select(once.c.variant, day, func.count().label("n"))
+                                          .group_by(once.c.variant, day)):
                 days.setdefault(row.variant, {}).setdefault(int(row.day), [0, 0])[place] = row.n
     return {variant: [(day, *counts) for day, counts in sorted(of.items())]
             for variant, of in days.items()}

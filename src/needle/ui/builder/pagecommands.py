@@ -78,7 +78,7 @@ class PageCommands(QObject):
                         "delete folder", lambda site: delete_folder(site, s.page.folder))),
             Command(id="page.split", menu="Page", title="Split test: add a variant",
                     keywords="variant test", run=self._split, unless=lambda: s.hindrance(
-                        lambda site: split_page(site, s.page.id, s.today()))),
+                        lambda site: split_page(site, s.page.id, s.now()))),
             Command(id="page.code", menu="Page", title="Outside code and own CSS…",
                     keywords="head body script tracking style", run=self._code),
             Command(id="words.find", menu="Edit", title="Find and replace words…", keys="Ctrl+F",
@@ -134,7 +134,7 @@ class PageCommands(QObject):
     def _split(self) -> None:
         s = self._session
         page = s.page.id
-        if s.edit("add variant", lambda site: split_page(site, page, s.today())):
+        if s.edit("add variant", lambda site: split_page(site, page, s.now())):
             s.show_page(page, s.page.variants[-1].key)
 
     # Folders

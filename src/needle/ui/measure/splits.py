@@ -1,28 +1,30 @@
 """Split tests: what the variants brought, and whether the difference is real."""
 
+from datetime import UTC, datetime
+
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
+    QPushButton,
     QSlider,
     QVBoxLayout,
     QWidget,
 )
 
-from needle.core.edit.pages import keep_variant, set_share
+from needle.core.edit.pages import bring_back, keep_variant, set_share
+from needle.core.measure.period import SplitPeriod
 from needle.core.measure.split import (
-    Arm,
     Reading,
+    arms_of,
     density,
     read_split,
     shares_p_value,
     verdict,
 )
 from needle.core.site.site import Page
-from needle.core.values.ids import Id
-from needle.store.results.counting import daily_counts, robot_count
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.measure.curves import DifferenceChart, RateChart
 from needle.ui.outcomes import Outcomes
@@ -40,7 +42,7 @@ class SplitTests(QWidget):
         super().__init__()
         self._session = session
         self._outcomes = outcomes
-        self._page_id: Id = ""
+        self._test: SplitPeriod | None = None
         self.list = QListWidget()
         self.list.setAccessibleName("Split tests")
         self.list.setWordWrap(True)
@@ -117,54 +119,59 @@ class SplitTests(QWidget):
 
     def refresh(self) -> None:
         """Show the tests as they are now."""
-        tests = [p for p in self._session.site.pages if p.tested or p.archive]
-        if self._page_id not in {page.id for page in tests}:
-            self._page_id = tests[0].id if tests else ""
+        tests = self._outcomes.tests()
+        now = next((test for test in tests if _same_test(test, self._test)), None)
+        self._test = now or (tests[0] if tests else None)
         self.list.blockSignals(True)
         self.list.clear()
-        for page in tests:
-            shares = " · ".join(f"{v.key} {v.share} %" for v in page.variants)
-            words = shares if page.tested else f"kept {page.variants[0].key}, rest in archive"
-            item = QListWidgetItem(f"{page.name}\n{words}")
-            item.setData(Qt.ItemDataRole.UserRole, page.id)
+        for test in tests:
+            item = QListWidgetItem(self._test_words(test))
+            item.setData(Qt.ItemDataRole.UserRole, test)
             self.list.addItem(item)
-            if page.id == self._page_id:
+            if test is self._test:
                 self.list.setCurrentItem(item)
         self.list.blockSignals(False)
-        page = self._session.site.page(self._page_id)
-        if page is None:
+        page = self._session.site.page(self._test.page) if self._test else None
+        if self._test is None or page is None:
             self._says.setText("No split test yet.")
             self._why.setText("In Build, choose Page › Split test: add a variant. Both are then "
                               "edited apart and sent together.")
+            self._show_buttons([])
             self.table.show_rows([])
             return
-        self._show_test(page)
+        self._show_test(page, self._test)
+
+    def _test_words(self, test: SplitPeriod) -> str:
+        page = self._session.site.page(test.page)
+        name = page.name if page else ""
+        shares = " · ".join(f"{key} {share} %" for key, share in test.arms)
+        if test.kept:
+            others = " and ".join(key for key, _ in test.arms if key != test.kept)
+            return f"{name}\n{test.kept} kept over {others}, {_day(test.ended_ms)}"
+        return f"{name}\n{shares}"
 
     def _on_chosen(self) -> None:
         item = self.list.currentItem()
         if item is not None:
-            self._page_id = str(item.data(Qt.ItemDataRole.UserRole))
+            self._test = item.data(Qt.ItemDataRole.UserRole)
             self.refresh()
 
-    def arms(self, page: Page) -> list[Arm]:
-        """Return the counts of the variants of a page, archived ones last."""
-        counts = {count.variant: count for count in self._outcomes.counts(page.id)}
-        both = [(v.key, v.share) for v in page.variants]
-        if not page.tested:
-            both += [(v.key, 0) for v in page.archive]
-        return [Arm(key, share, counts[key].visitors if key in counts else 0,
-                    counts[key].conversions if key in counts else 0) for key, share in both]
-
-    def _show_test(self, page: Page) -> None:
-        arms = self.arms(page)
+    def _show_test(self, page: Page, test: SplitPeriod) -> None:
+        counted = self._outcomes.figures.days_of(test)
+        days = counted or {}
+        arms = arms_of(test, days)
         readings = read_split(arms)
         says, why = verdict(readings)
-        if not page.tested:
-            says = f"{page.variants[0].key} was kept."
-            why = "The others are in the archive. " + why
+        if test.began_ms is None and not test.kept:
+            says, why = "Not begun yet.", ("Send the page: the test begins when visitors get both "
+                                           "variants.")
+        elif counted is None:
+            says, why = "Counting…", ""
+        elif test.kept:
+            says = f"{test.kept} was kept."
         self._says.setText(says)
-        self._why.setText(why)
-        self._show_buttons(page)
+        self._why.setText(f"{_time_words(test)} {why}")
+        self._show_buttons(self._offered(page, test))
         self.table.show_rows([self._cells(page, r) for r in readings])
         look = tokens()
         for row, colour in enumerate((look.sky, look.fault, look.good, look.amber)):
@@ -175,12 +182,20 @@ class SplitTests(QWidget):
         p_value = shares_p_value(arms)
         arrive = ("Shares arrive as asked" if p_value >= 0.01 else
                   "Shares do not arrive as asked: look for a page that sends visitors away")
-        self._note.setText(f"{arrive} (χ² p = {p_value:.2f}). {robot_count(self._outcomes.engine)} "
+        self._note.setText(f"{arrive} (χ² p = {p_value:.2f}). {self._outcomes.figures.robots} "
                            "robot leads left out. A visitor who does two things counts once.")
         self._rates.show_arms(arms, density)
-        days = daily_counts(self._outcomes.engine, page.id)
         self._difference.show_days(days, [arm.key for arm in arms])
-        self._show_share(page)
+        self._show_share(page if not test.kept else None)
+
+    def _offered(self, page: Page, test: SplitPeriod) -> list[QPushButton]:
+        if not test.kept:
+            return [button(f"Keep {key}, archive " + " and ".join(
+                other for other, _ in test.arms if other != key),
+                lambda k=key: self.keep(k)) for key, _ in test.arms]  # type: ignore[misc]
+        archived = {variant.key for variant in page.archive}
+        return [button(f"Bring {key} back", lambda k=key: self.bring_back(k))  # type: ignore[misc]
+                for key, _ in test.arms if key in archived]
 
     def _cells(self, page: Page, reading: Reading) -> tuple[str, ...]:
         arm = reading.arm
@@ -189,38 +204,48 @@ class SplitTests(QWidget):
                 f"{arm.conversions:,}", _percent(arm.rate, 2),
                 f"{reading.low * 100:.1f} – {reading.high * 100:.1f}", _percent(reading.best, 1))
 
-    def _show_buttons(self, page: Page) -> None:
+    def _show_buttons(self, buttons: list[QPushButton]) -> None:
         while self._buttons.count():
             item = self._buttons.takeAt(0)
             widget = item.widget() if item else None
             if widget is not None:
                 widget.deleteLater()
-        for variant in page.variants if page.tested else ():
-            others = " and ".join(v.key for v in page.variants if v.key != variant.key)
-            keep = button(f"Keep {variant.key}, archive {others}",
-                          lambda k=variant.key: self.keep(k))  # type: ignore[misc]
-            self._buttons.addWidget(keep)
+        for made in buttons:
+            self._buttons.addWidget(made)
 
     def keep(self, key: str) -> None:
         """Keep one variant of the shown test and archive the others."""
-        page = self._page_id
-        if self._session.edit(f"keep variant {key}",
-                              lambda site: keep_variant(site, page, key)):
+        if self._test is None:
+            return
+        page, began = self._test.page, _iso(self._test.began_ms)
+        if self._session.edit(f"keep variant {key}", lambda site: keep_variant(
+                site, page, key, self._session.now(), began)):
             self._session.said.emit(f"Variant {key} is kept. Send the page to make it so for "
                                     "visitors; undo brings the test back.", False)
         self.refresh()
 
-    def _show_share(self, page: Page) -> None:
-        two = len(page.variants) == 2
+    def bring_back(self, key: str) -> None:
+        """Put an archived variant beside what is on the page, in a fresh test."""
+        if self._test is None:
+            return
+        page = self._test.page
+        if self._session.edit(f"bring back variant {key}", lambda site: bring_back(
+                site, page, key, self._session.now())):
+            self._session.said.emit(f"Variant {key} is on the page again, beside the one that was "
+                                    "kept. Send the page to begin the test.", False)
+        self.refresh()
+
+    def _show_share(self, page: Page | None) -> None:
+        two = page is not None and len(page.variants) == 2
         self.share.setEnabled(two)
-        if not self.share.isSliderDown():
+        if page is not None and not self.share.isSliderDown():
             self.share.blockSignals(True)
             self.share.setValue(page.variants[0].share)
             self.share.blockSignals(False)
         self._on_share_moved(self.share.value())
 
     def _on_share_moved(self, value: int) -> None:
-        page = self._session.site.page(self._page_id)
+        page = self._running()
         keys = [v.key for v in page.variants] if page else []
         self._left.setText(f"{keys[0]} {value} %" if len(keys) == 2 else "")
         self._right.setText(f"{keys[1]} {100 - value} %" if len(keys) == 2 else "")
@@ -228,8 +253,13 @@ class SplitTests(QWidget):
                 value != page.variants[0].share):
             self._take_share()
 
+    def _running(self) -> Page | None:
+        """The page whose running test is shown."""
+        running = self._test is not None and not self._test.kept
+        return self._session.site.page(self._test.page) if self._test and running else None
+
     def _take_share(self) -> None:
-        page = self._session.site.page(self._page_id)
+        page = self._running()
         if page is not None and page.tested:
             value = self.share.value()
             self._session.edit("share of visitors",
@@ -250,3 +280,26 @@ def _percent(part: float, digits: int) -> str:
     return f"{part:.{digits}%}".replace("%", " %")
 
 
+def _same_test(one: SplitPeriod, other: SplitPeriod | None) -> bool:
+    """Whether two values are the same test, perhaps of other shares by now."""
+    return other is not None and (one.page, one.ended_ms, one.kept) == (
+        other.page, other.ended_ms, other.kept)
+
+
+def _iso(at_ms: int | None) -> str:
+    return datetime.fromtimestamp(at_ms / 1000, UTC).isoformat(timespec="milliseconds") \
+        if at_ms is not None else ""
+
+
+def _day(at_ms: int | None) -> str:
+    return f"{datetime.fromtimestamp(at_ms / 1000):%d %b %Y}" if at_ms is not None else "long ago"
+
+
+def _time_words(test: SplitPeriod) -> str:
+    """Return which time the figures are of."""
+    if not test.timed:
+        return "An earlier Needle did not keep its time: these are all visitors ever."
+    if test.began_ms is None:
+        return ""
+    until = f" to {_day(test.ended_ms)}" if test.ended_ms is not None else ""
+    return f"{'From' if until else 'Since'} {_day(test.began_ms)}{until}."

@@ -1,0 +1,92 @@
+"""What the site has brought, counted in a thread and kept until it is counted again."""
+
+import logging
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+
+from needle.core.measure.period import SplitPeriod
+from needle.store.results.book import count_leads
+from needle.store.results.counting import PageCount, page_counts, robot_count, split_days
+
+__all__ = ["Counter", "Days", "Figures"]
+
+_log = logging.getLogger(__name__)
+_FAULT = ("The results cannot be read just now; the figures are those of before. Leads are kept "
+          "by the host as long as it reaches its database.")
+
+# By variant: day since 1970, visitors and conversions, each visitor once.
+Days = Mapping[str, Sequence[tuple[int, int, int]]]
+
+
+@dataclass(frozen=True)
+class Figures:
+    """One count of everything.
+
+    Attributes:
+        known: It was counted; before the first count everything is 0.
+        splits: What each split test brought in its own time.
+        fault: Why these are the figures of before, in words.
+    """
+
+    known: bool = False
+    pages: Sequence[PageCount] = ()
+    leads: int = 0
+    robots: int = 0
+    splits: Mapping[SplitPeriod, Days] = field(default_factory=dict)
+    fault: str = ""
+
+    def days_of(self, test: SplitPeriod) -> Days | None:
+        """Return what a test brought, whatever its shares are by now; `None` if nobody counted."""
+        return next((days for known, days in self.splits.items()
+                     if replace(known, arms=()) == replace(test, arms=())
+                     and {key for key, _ in known.arms} == {key for key, _ in test.arms}), None)
+
+
+class _Count(QRunnable):
+    def __init__(self, counter: "Counter", tests: Sequence[SplitPeriod], before: Figures) -> None:
+        super().__init__()
+        self._counter, self._tests, self._before = counter, tests, before
+
+    def run(self) -> None:
+        try:
+            found = _counted(self._counter.engine, self._tests)
+        except SQLAlchemyError as error:
+            _log.error("the results cannot be read (%s)", type(error).__name__)
+            found = Figures(True, self._before.pages, self._before.leads, self._before.robots,
+                            self._before.splits, _FAULT)
+        self._counter.counted.emit(found)
+
+
+def _counted(engine: Engine, tests: Sequence[SplitPeriod]) -> Figures:
+    splits = {test: split_days(engine, test) for test in tests
+              if test.began_ms is not None or not test.timed}
+    return Figures(True, page_counts(engine), count_leads(engine), robot_count(engine), splits)
+
+
+class Counter(QObject):
+    """Counts in a thread, one count at a time; with millions of visits it takes seconds.
+
+    Signals:
+        counted: A count has ended (its `Figures`).
+    """
+
+    counted = pyqtSignal(object)
+
+    def __init__(self, engine: Engine, parent: QObject) -> None:
+        super().__init__(parent)
+        self.engine = engine
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+
+    def count(self, tests: Sequence[SplitPeriod], before: Figures) -> None:
+        """Count once; `counted` tells when it is done."""
+        self._pool.start(_Count(self, tests, before))
+
+    def end(self) -> None:
+        """Wait for what is under way."""
+        self._pool.clear()
+        self._pool.waitForDone()
