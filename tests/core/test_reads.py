@@ -41,7 +41,8 @@ PICTURE = Medium(id="m1", name="hill.png", file="0a1b2c3d4e5f.png", width=8, hei
 def rich_site() -> Site:
     """Return the small site with a menu, a logo, a picture and a link to another page."""
     site = add_medium(small_site(), PICTURE)
-    for item in (Menu(id="menu1"), Logo(id="logo1"), Picture(id="pic1", medium="m1")):
+    for item in (Menu(id="menu1", pages=(PAGE, THANKS)), Logo(id="logo1"),
+                 Picture(id="pic1", medium="m1")):
         site = insert(site, item, "text1", "after")
     return set_words(site, "list1", ((Run("Thanks", link=f"page:{THANKS}"),),))
 
@@ -106,8 +107,8 @@ class PatchTest(unittest.TestCase):
         found = patched(self.site, set_slug(self.site, THANKS, "done"))
         self.assertEqual(sorted(found), ["list1", "menu1"])
 
-    def test_a_new_page_comes_without_the_whole_page_again(self) -> None:
-        self.assertEqual(patched(self.site, add_page(self.site, "Prices")[0]), ["menu1"])
+    def test_a_new_page_patches_nothing(self) -> None:
+        self.assertEqual(patched(self.site, add_page(self.site, "Prices")[0]), [])
 
     def test_words_of_a_picture_and_name_of_the_site_patch_what_shows_them(self) -> None:
         self.assertEqual(patched(self.site, set_medium(self.site, "m1", alt="A hill")), ["pic1"])
@@ -156,10 +157,10 @@ class SinceTest(unittest.TestCase):
                          ["menu", "where a list leads"])
         self.assertEqual(self.since(set_site_name(site, "Dale")), ["name of the site"])
         self.assertEqual(self.since(set_medium(site, "m1", alt="A hill")), ["picture hill.png"])
-        self.assertEqual(self.since(add_page(site, "Prices")[0]), ["menu"])
+        self.assertEqual(self.since(add_page(site, "Prices")[0]), [])
 
     def test_what_the_page_does_not_show_does_not_count(self) -> None:
-        site = set_field(rich_site(), "menu1", "left_out", (THANKS,))
+        site = set_field(rich_site(), "menu1", "pages", (PAGE,))
         site = set_words(site, "list1", (text("Thanks"),))
         self.assertEqual(self.since(rename_page(site, THANKS, "Done"), site), [])
         other = msgspec.structs.replace(PICTURE, id="m2", file="1a1b2c3d4e5f.png")

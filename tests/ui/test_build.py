@@ -285,10 +285,16 @@ class KindTest(DeskTest):
 
     def test_a_menu_leaves_out_a_page_and_code_is_taken_on_leaving_it(self) -> None:
         made = self.insert("menu")
-        pages = self.window.build.tray.editors["left_out"]
-        pages.menu().actions()[1].trigger()
-        self.assertEqual(self.session.node(made).left_out, ("page2",))
+        pages = self.window.build.tray.editors["pages"]
+        self.assertEqual(self.session.node(made).pages, ("page1",))
         self.assertEqual(pages.text(), "1 of 2 pages")
+        next(a for a in pages.menu().actions() if a.text() == "Thanks").trigger()
+        self.assertEqual(self.session.node(made).pages, ("page1", "page2"))
+        order = next(a for a in pages.menu().actions() if a.text() == "Move up").menu()
+        order.actions()[0].trigger()
+        self.assertEqual(self.session.node(made).pages, ("page2", "page1"))
+        next(a for a in pages.menu().actions() if a.text() == "Night").trigger()
+        self.assertEqual(self.session.node(made).pages, ("page2",))
         made = self.insert("embed")
         code = self.window.build.tray.editors["code"]
         code.setFocus()

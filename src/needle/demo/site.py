@@ -120,7 +120,7 @@ class _Quillmoor:
 
     def _header(self) -> Section:
         p = self.parts
-        menu = Menu(id=self.ids(), left_out=(self.home, self.thanks),
+        menu = Menu(id=self.ids(), pages=(self.night, self.course, self.calendar),
                     look=Look(base={"place": "right"}))
         return p.section(
             "Header",

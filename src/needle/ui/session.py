@@ -16,6 +16,7 @@ from needle.core.edit.history import History
 from needle.core.edit.linked import follow_links
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.render.context import Context
+from needle.core.site.fresh import with_menus_written_down
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup
 from needle.core.values.areas import Area
@@ -146,7 +147,7 @@ class Session(QObject):
     def __init__(self, project: Project) -> None:
         super().__init__()
         self._project = project
-        self._history = History(project.saved)
+        self._history = History(with_menus_written_down(project.saved))
         self.selection: Id = ""
         self.also: tuple[Id, ...] = ()
         self.scope: Width | None = None
@@ -164,6 +165,8 @@ class Session(QObject):
         self._timer = QTimer(self, singleShot=True)
         self._timer.timeout.connect(self._save)
         self._written.connect(self._after_save)
+        if self.unsaved:
+            self._timer.start(_SAVE_AFTER_MS)
 
     # What there is
 

@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QDialog, QProgressBar, QPushButton, QVBoxLayout, QWi
 
 from needle.ui.words import Words
 
-__all__ = ["Stopped", "done_apart", "one_apart"]
+__all__ = ["Stopped", "done_apart", "one_apart", "watched"]
 
 T = TypeVar("T")
 # Shorter work shows nothing.
@@ -91,6 +91,37 @@ def one_apart(parent: QWidget | None, words: str, job: Callable[[], T]) -> T:
     if isinstance(given, Exception):
         raise given
     return given
+
+
+def watched(job: Callable[[], T], look: Callable[[], object]) -> T:
+    """Do one job in a thread while the window goes on, and return what it gave.
+
+    Args:
+        look: Called again and again meanwhile, in the window's thread; to show how far it is.
+
+    Raises:
+        Exception: What the job raised.
+    """
+    given: list[T | Exception] = []
+
+    def work() -> None:
+        try:
+            given.append(job())
+        except Exception as error:
+            given.append(error)
+
+    thread = threading.Thread(target=work, daemon=True)
+    loop, timer = QEventLoop(), QTimer(interval=_LOOK_MS)
+    timer.timeout.connect(look)
+    timer.timeout.connect(lambda: None if thread.is_alive() else loop.quit())
+    thread.start()
+    timer.start()
+    loop.exec()
+    timer.stop()
+    thread.join()
+    if isinstance(given[0], Exception):
+        raise given[0]
+    return given[0]
 
 
 def _wait(parent: QWidget | None, words: str, given: Sequence[object], thread: threading.Thread,

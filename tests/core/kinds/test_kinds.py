@@ -13,6 +13,7 @@ from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import add_page, delete_page
 from needle.core.edit.place import EditError, find, node_at
+from needle.core.edit.whole import set_brief
 from needle.core.icons.drawing import find_icons, icon_names, icon_svg
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.button import Button
@@ -27,9 +28,10 @@ from needle.core.kinds.testimonial import Testimonial
 from needle.core.kinds.video import Video
 from needle.core.render.context import Context
 from needle.core.render.document import live_body, runtime_parts
-from needle.core.render.holders import render_node
+from needle.core.render.holders import KINDS, render_node
 from needle.core.render.stylesheet import page_css
 from needle.core.render.texts import plain_lines, texts_of
+from needle.core.site.fresh import fresh_item, with_menus_written_down
 from needle.core.site.site import Medium, Site
 from needle.core.snags.finding import find_snags
 from needle.core.values.actions import (
@@ -44,7 +46,7 @@ from needle.core.values.node import Item
 from needle.core.values.words import Run, text
 from needle.store.media import EditPictures, PublishedPictures
 from tests.core.test_render import context
-from tests.sites import THANKS, small_site
+from tests.sites import PAGE, THANKS, small_site
 
 
 def with_item(item: Item) -> Site:
@@ -112,22 +114,50 @@ class CountdownTest(unittest.TestCase):
 
 
 class MenuTest(unittest.TestCase):
-    def test_it_follows_the_sites_pages(self) -> None:
-        menu = Menu(id="m1")
+    def test_it_follows_its_pages_and_takes_in_no_other(self) -> None:
+        menu = Menu(id="m1", pages=(PAGE, THANKS))
         site = with_item(menu)
         self.assertEqual(re.findall(r'href="([^"]*)"[^>]*>([^<]*)', html(site, menu)),
                          [("../night/", "Night"), ("../thanks/", "Thanks")])
         self.assertEqual(html(site, menu).count('aria-current="page"'), 1)
         more, _ = add_page(site, "Third")
-        self.assertIn("../third/", html(more, menu))
+        self.assertNotIn("../third/", html(more, menu))
         self.assertNotIn("thanks", html(delete_page(site, THANKS), menu))
 
     def test_pages_can_be_left_out_and_it_folds_without_a_script(self) -> None:
-        menu = Menu(id="m1", left_out=(THANKS,), opener="")
+        menu = Menu(id="m1", pages=(PAGE,), opener="")
         out = html(with_item(menu), menu)
         self.assertNotIn("thanks", out)
         self.assertIn('popovertarget="m-m1"', out)
         self.assertIn(">Menu</button>", out)
+
+
+    def test_a_fresh_one_has_neither_what_follows_after_sending_nor_fine_print(self) -> None:
+        site, _ = add_page(small_site(), "Privacy")
+        site, third = add_page(site, "Third")
+        fresh = fresh_item(site, ITEM_KINDS["menu"], "m1")
+        self.assertEqual(fresh.pages, (PAGE, third))
+
+    def test_one_of_an_earlier_needle_keeps_what_it_showed_and_takes_in_no_more(self) -> None:
+        site = with_item(Menu(id="m1", left_out=(THANKS,)))
+        after = with_menus_written_down(site)
+        (menu,) = (n for n in after.pages[0].variants[0].nodes() if n.id == "m1")
+        self.assertEqual((menu.pages, menu.left_out), ((PAGE,), ()))
+        self.assertIs(with_menus_written_down(after), after)
+
+
+class FreshTest(unittest.TestCase):
+    def test_a_fresh_item_suits_the_site_and_says_nothing_of_another(self) -> None:
+        site = set_brief(set_brief(small_site(), "call_to_action", "Ring us"), "deadline",
+                         "2027-03-01")
+        self.assertEqual(plain_lines(fresh_item(site, ITEM_KINDS["button"], "b1")), ["Ring us"])
+        self.assertEqual(fresh_item(site, ITEM_KINDS["countdown"], "c1").until, "2027-03-01 20:00")
+        self.assertEqual(fresh_item(site, ITEM_KINDS["form"], "f1").form, site.forms[0].id)
+        odd = set_brief(site, "deadline", "soon")
+        self.assertEqual(fresh_item(odd, ITEM_KINDS["countdown"], "c1").hours, 24)
+        for kind in KINDS:
+            words = " ".join(plain_lines(kind.new("x1")))
+            self.assertNotRegex(words, "(?i)place|night|meteor|telescope", kind.label)
 
 
 class ProgressTest(unittest.TestCase):

@@ -63,12 +63,13 @@ def keep_section(site: Site, section_id: Id, name: str, linked: bool) -> tuple[S
     if linked and section.linked:
         raise EditError("This section is linked already. Unlink it to keep it under another "
                         "name.")
-    kept = Kept(id=new_id(), name=_checked(site, name), linked=linked,
-                section=msgspec.structs.replace(fresh_copy(section), linked=""))
+    name = _checked(site, name)
+    kept = Kept(id=new_id(), name=name, linked=linked,
+                section=msgspec.structs.replace(fresh_copy(section), linked="", name=name))
     site = msgspec.structs.replace(site, kept=(*site.kept, kept))
     if linked:
         site = put(site, find(site, section_id),
-                   msgspec.structs.replace(section, linked=kept.id))
+                   msgspec.structs.replace(section, linked=kept.id, name=name))
     return site, kept.id
 
 
@@ -107,17 +108,23 @@ def unlink(site: Site, section_id: Id) -> Site:
 def update_kept(site: Site, kept_id: Id, section_id: Id) -> Site:
     """Return the site with a kept section as this one is now; copies made before stay."""
     fresh = msgspec.structs.replace(fresh_copy(_section(site, section_id)), linked="")
-    kept = tuple(msgspec.structs.replace(k, section=fresh) if k.id == kept_id else k
+    kept = tuple(msgspec.structs.replace(k, section=msgspec.structs.replace(
+        fresh, name=k.name)) if k.id == kept_id else k
                  for k in site.kept)
     return msgspec.structs.replace(site, kept=kept)
 
 
 def rename_kept(site: Site, kept_id: Id, name: str) -> Site:
-    """Return the site with a kept section under another name."""
+    """Return the site with a kept section under another name; where it stands linked, too."""
     name = _checked(site, name, kept_id)
-    kept = tuple(msgspec.structs.replace(k, name=name) if k.id == kept_id else k
-                 for k in site.kept)
-    return site if kept == site.kept else msgspec.structs.replace(site, kept=kept)
+    kept = tuple(msgspec.structs.replace(k, name=name, section=msgspec.structs.replace(
+        k.section, name=name)) if k.id == kept_id else k for k in site.kept)
+    if kept == site.kept:
+        return site
+    site = msgspec.structs.replace(site, kept=kept)
+    for _, _, section in list(_uses(site, kept_id)):
+        site = put(site, find(site, section.id), msgspec.structs.replace(section, name=name))
+    return site
 
 
 def drop_kept(site: Site, kept_id: Id) -> Site:

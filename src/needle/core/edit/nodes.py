@@ -12,6 +12,7 @@ from needle.core.edit.place import (
     find,
     node_at,
     parent_of,
+    path_to,
     put,
     set_children,
     variant_at,
@@ -25,7 +26,7 @@ from needle.core.values.node import Item, Node
 from needle.core.values.widths import Width
 from needle.core.values.words import Text
 
-__all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "move",
+__all__ = ["Side", "add_top", "change", "delete", "duplicate", "insert", "insert_near", "move",
            "node_rank", "nudge", "rename", "set_field", "set_hidden", "set_hidden_all",
            "set_words", "split_row"]
 
@@ -144,6 +145,20 @@ def insert(site: Site, node: Node, target: Id, side: Side) -> Site:
     inside = getattr(parent_of(site, place), field)
     return set_children(site, place.up, field,
                         (*inside[:at], _wrapped(node, node_rank(there)), *inside[at:]))
+
+
+def insert_near(site: Site, node: Node, page_id: Id, key: str, chosen: Id) -> Site:
+    """Return the site with a fresh node where a person who has `chosen` a part would look for it.
+
+    That is in what is chosen, if that holds such nodes, else after it; without anything chosen,
+    and for popups and for sections while a popup is open, at the end of the variant.
+    """
+    path = path_to(site, find(site, chosen)) if chosen else ()
+    if not path or isinstance(node, Popup) or (
+            isinstance(node, Section) and isinstance(path[0], Popup)):
+        return add_top(site, page_id, key, node)
+    inside = node_rank(path[-1]) > node_rank(node)
+    return insert(site, node, chosen, "inside" if inside else "after")
 
 
 def add_top(site: Site, page_id: Id, key: str, node: Node) -> Site:

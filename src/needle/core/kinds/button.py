@@ -2,10 +2,11 @@
 
 from typing import Annotated
 
+import msgspec
 from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_svg
-from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, Wishes, one_text
 from needle.core.markup.markup import tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.markup.wording import words_html
@@ -38,7 +39,11 @@ class Button(Item, frozen=True, tag="button"):
 
 
 def _new(node_id: Id) -> Button:
-    return Button(id=node_id, words=text("Keep me a place"))
+    return Button(id=node_id, words=text("Find out more"))
+
+
+def _suit(node: Button, wishes: Wishes) -> Button:
+    return msgspec.structs.replace(node, words=text(wishes.call)) if wishes.call else node
 
 
 def _render(node: Button, context: Surroundings) -> Markup:
@@ -53,7 +58,8 @@ def _render(node: Button, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
-    type=Button, label="Button", mark="button", new=_new, render=_render, texts=one_text,
+    type=Button, label="Button", mark="button", new=_new, render=_render,
+    suit=_suit, texts=one_text,
     traits=TYPE_TRAITS | {"clickable", "sized"}, needs=frozenset({"icon"}),
     fields=(
         Field(name="looks", label="Looks like", editor="choice",

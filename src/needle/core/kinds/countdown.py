@@ -4,9 +4,10 @@ from datetime import datetime
 from typing import Annotated
 from zoneinfo import ZoneInfo, available_timezones
 
+import msgspec
 from markupsafe import Markup
 
-from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, Wishes
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.values.ids import Id
@@ -59,6 +60,11 @@ def _new(node_id: Id) -> Countdown:
     return Countdown(id=node_id, hours=24, ended="This has ended.")
 
 
+def _suit(node: Countdown, wishes: Wishes) -> Countdown:
+    return msgspec.structs.replace(node, until=f"{wishes.deadline} 20:00", hours=0) \
+        if wishes.deadline else node
+
+
 def _summary(node: Countdown, context: Surroundings) -> str:
     moment = _moment(node)
     if node.hours:
@@ -84,7 +90,7 @@ def _render(node: Countdown, context: Surroundings) -> Markup:
 
 KIND = Kind(
     type=Countdown, label="Countdown", mark="clock", traits=TYPE_TRAITS, new=_new,
-    render=_render, summary=_summary, runtime="countdown",
+    render=_render, suit=_suit, summary=_summary, runtime="countdown",
     cuts=frozenset({("body", 700)}),
     fields=(
         Field(name="until", label="Until", editor="line", check=_check_until),

@@ -4,9 +4,10 @@ import json
 from collections.abc import Sequence
 from typing import Annotated
 
+import msgspec
 from markupsafe import Markup
 
-from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, Wishes
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.values.areas import Area
@@ -46,6 +47,10 @@ class FormBox(Item, frozen=True, tag="form"):
 
 def _new(node_id: Id) -> FormBox:
     return FormBox(id=node_id)
+
+
+def _suit(node: FormBox, wishes: Wishes) -> FormBox:
+    return msgspec.structs.replace(node, form=wishes.form) if wishes.form else node
 
 
 def _render(node: FormBox, context: Surroundings) -> Markup:
@@ -203,6 +208,7 @@ def _summary(node: FormBox, context: Surroundings) -> str:
 
 KIND = Kind(
     type=FormBox, label="Form", mark="form", traits=TYPE_TRAITS, new=_new, render=_render,
+    suit=_suit,
     reads=frozenset({Area.FORMS}),
     cuts=frozenset({("body", 600)}),
     fields=(Field(name="form", label="Form", editor="form", required=True),

@@ -4,9 +4,9 @@ from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_svg
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
-from needle.core.markup.markup import join, tag
+from needle.core.markup.markup import tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html, words_html
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import Choice, StyleKey
@@ -43,7 +43,7 @@ def _render(node: Guarantee, context: Surroundings) -> Markup:
                 tag("p", {"class": "promise-title"} | context.typed("title", "one"),
                     words_html(node.title, context)),
                 tag("div", {"class": "promise-lines"} | context.typed("words", "lines"),
-                    join(tag("p", {}, words_html(line, context)) for line in node.words)))
+                    lines_html(node.words, context)))
     seal = tag("div", {"class": "promise-seal"}, icon_svg(node.drawing))
     return tag("div", context.attributes(node, f"promise t-{node.style}"), seal, words)
 

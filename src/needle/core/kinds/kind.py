@@ -12,7 +12,8 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.strict import OneOf, Span, limit_of
 
-__all__ = ["TYPE_TRAITS", "Field", "Kind", "TextMode", "lines_text", "one_text"]
+__all__ = ["TYPE_TRAITS", "Field", "Kind", "TextMode", "Wishes", "lines_text",
+           "one_text"]
 
 TYPE_TRAITS = frozenset({"type", "ink", "box", "item", "movable"})
 
@@ -79,6 +80,23 @@ def _limited(field: Field, kind: type[Node]) -> Field:
     return field
 
 
+@dataclass(frozen=True, slots=True)
+class Wishes:
+    """What a site has and wants that a fresh item can show from the start.
+
+    Attributes:
+        call: The call to action of the brief, or empty.
+        deadline: The date of the brief, "2026-08-12", or empty.
+        pages: Those that a menu is for: none that only follow after sending, no fine print.
+        form: The one form of the site; empty if there is none or a choice.
+    """
+
+    call: str = ""
+    deadline: str = ""
+    pages: tuple[Id, ...] = ()
+    form: Id = ""
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Kind:
     """One kind of node.
@@ -90,6 +108,7 @@ class Kind:
         texts: Its texts by path in the node ("words", "entries.2.question"), in reading order,
             and how each is typed.
         new: Makes a fresh one with sensible content.
+        suit: Returns a fresh one with what the site has for it, if it has any use for that.
         render: Its markup for visitors (and for the editor, by the context).
         summary: Its row in the Script when it has no words.
         css: The rules it always needs, sent only to pages that have one.
@@ -106,6 +125,7 @@ class Kind:
     traits: frozenset[str]
     new: Callable[[Id], Node]
     render: Callable[[Any, Surroundings], Markup]
+    suit: Callable[[Any, Wishes], Node] | None = None
     fields: tuple[Field, ...] = ()
     texts: Callable[[Any], Mapping[str, TextMode]] = _no_texts
     summary: Callable[[Any, Surroundings], str] | None = None

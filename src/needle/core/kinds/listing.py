@@ -6,9 +6,9 @@ from markupsafe import Markup
 
 from needle.core.icons.drawing import icon_address
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, lines_text
-from needle.core.markup.markup import join, tag
+from needle.core.markup.markup import tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import Choice, StyleKey, one_of
@@ -45,8 +45,7 @@ def _render(node: Listing, context: Surroundings) -> Markup:
     if node.mark == "icon":
         attributes["style"] = f"--mark:{icon_address(node.drawing) or 'none'}"
     name = "ol" if node.mark == "number" else "ul"
-    return tag(name, attributes, join(tag("li", {}, words_html(line, context))
-                                      for line in node.words))
+    return tag(name, attributes, lines_html(node.words, context, "li"))
 
 
 KIND = Kind(

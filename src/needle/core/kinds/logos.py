@@ -49,7 +49,7 @@ def _entry() -> Logo:
 
 def _new(node_id: Id) -> Logos:
     return Logos(id=node_id, entries=tuple(
-        Logo(text(name)) for name in ("The County Post", "Hill Radio", "Nightfolk")))
+        Logo(text(name)) for name in ("A newspaper", "A radio station", "A customer")))
 
 
 def _texts(node: Logos) -> dict[str, TextMode]:

@@ -1,10 +1,13 @@
-"""A menu made from the site's pages; on a phone it folds behind a button."""
+"""A menu of pages of the site; on a phone it folds behind a button."""
 
+from collections.abc import Sequence
+
+import msgspec
 from markupsafe import Markup
 
-from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, Wishes
 from needle.core.markup.markup import join, tag
-from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.surroundings import PageName, Surroundings
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
@@ -13,24 +16,38 @@ from needle.core.values.strict import StyleKey
 from needle.core.values.styletable import ground_css
 from needle.core.values.widths import Width, band_query
 
-__all__ = ["KIND", "Menu"]
+__all__ = ["KIND", "Menu", "shown_pages"]
 
 
 class Menu(Item, frozen=True, tag="menu"):
     """Links to pages of the site.
 
     Attributes:
-        left_out: Pages that are not in it; new pages are.
+        pages: Where it leads, in this order; `None` in a menu of an earlier Needle, which took
+            every page that is not `left_out`. Opening such a project writes them down.
         opener: The words of the button on a phone.
     """
 
+    pages: tuple[Id, ...] | None = None
     left_out: tuple[Id, ...] = ()
     opener: str = "Menu"
     style: StyleKey = "small"
 
 
 def _new(node_id: Id) -> Menu:
-    return Menu(id=node_id)
+    return Menu(id=node_id, pages=())
+
+
+def _suit(node: Menu, wishes: Wishes) -> Menu:
+    return msgspec.structs.replace(node, pages=wishes.pages)
+
+
+def shown_pages(node: Menu, pages: Sequence[PageName]) -> list[PageName]:
+    """Return the pages that a menu leads to, in its order; those that are gone are left out."""
+    known = {page.id: page for page in pages}
+    wanted = [page.id for page in pages if page.id not in node.left_out] \
+        if node.pages is None else node.pages
+    return [known[page] for page in wanted if page in known]
 
 
 def _render(node: Menu, context: Surroundings) -> Markup:
@@ -39,7 +56,7 @@ def _render(node: Menu, context: Surroundings) -> Markup:
         tag("li", {}, tag("a", {
             "href": context.page_address(page.id),
             "aria-current": "page" if page.id == context.page_id else None}, page.name))
-        for page in context.pages() if page.id not in node.left_out)
+        for page in shown_pages(node, context.pages()))
     button = tag("button", {"class": "menu-open", "type": "button", "popovertarget": mark},
                  node.opener or "Menu")
     return tag("nav", context.attributes(node, f"menu t-{node.style}") | {
@@ -48,16 +65,15 @@ def _render(node: Menu, context: Surroundings) -> Markup:
 
 
 def _summary(node: Menu, context: Surroundings) -> str:
-    count = sum(page.id not in node.left_out for page in context.pages())
-    return f"Menu of {counted(count, 'page')}"
+    return f"Menu of {counted(len(shown_pages(node, context.pages())), 'page')}"
 
 
 KIND = Kind(
     type=Menu, label="Menu", mark="menu", traits=TYPE_TRAITS, new=_new, render=_render,
     reads=frozenset({Area.PAGES}),
-    summary=_summary,
+    summary=_summary, suit=_suit,
     fields=(
-        Field(name="left_out", label="Pages", editor="pages"),
+        Field(name="pages", label="Pages", editor="pages"),
         Field(name="opener", label="On a phone", editor="line"),
         Field(name="style", label="Style", editor="style")),
     css=(".menu ul{list-style:none;display:flex;flex-wrap:wrap;gap:6px 22px;position:static;"

@@ -3,9 +3,9 @@
 from markupsafe import Markup
 
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, lines_text
-from needle.core.markup.markup import join, tag
+from needle.core.markup.markup import tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey
@@ -28,8 +28,7 @@ def _new(node_id: Id) -> Passage:
 def _render(node: Passage, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"passage t-{node.style}")
     attributes |= context.typed("words", "lines")
-    return tag("div", attributes, join(tag("p", {}, words_html(line, context))
-                                       for line in node.words))
+    return tag("div", attributes, lines_html(node.words, context))
 
 
 KIND = Kind(

@@ -7,7 +7,7 @@ from markupsafe import Markup
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html, words_html
 from needle.core.values.actions import Action
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
@@ -99,7 +99,7 @@ def _lines(lines: tuple[Text, ...], path: str, css: str, label: str, context: Su
     if not lines and context.mode != "edit":
         return Markup("")
     return tag("ul", {"class": css, "aria-label": label} | context.typed(path, "lines"),
-               join(tag("li", {}, words_html(line, context)) for line in lines))
+               lines_html(lines, context, "li"))
 
 
 KIND = Kind(

@@ -31,7 +31,7 @@ class Progress(Item, frozen=True, tag="progress"):
 
 
 def _new(node_id: Id) -> Progress:
-    return Progress(id=node_id, words=text("29 of 48 places are taken"))
+    return Progress(id=node_id, words=text("More than half way there"))
 
 
 def _render(node: Progress, context: Surroundings) -> Markup:

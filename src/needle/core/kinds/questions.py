@@ -5,7 +5,7 @@ from markupsafe import Markup
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html, words_html
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import Strict, StyleKey
@@ -55,7 +55,7 @@ def _fold(entry: Answered, path: str, context: Surroundings) -> Markup:
     question = tag(head, {"class": "fold-head"} | context.typed(f"{path}.question", "one"),
                    words_html(entry.question, context))
     answer = tag("div", {"class": "fold-body"} | context.typed(f"{path}.answer", "lines"),
-                 join(tag("p", {}, words_html(line, context)) for line in entry.answer))
+                 lines_html(entry.answer, context))
     return tag(outer, {"class": "fold"}, question, answer)
 
 

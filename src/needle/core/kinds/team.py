@@ -8,7 +8,7 @@ from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.markup.imagery import image
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html, words_html
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
@@ -77,7 +77,7 @@ def _member(member: Member, path: str, context: Surroundings) -> Markup:
         tag("p", {"class": "member-role"} | context.typed(f"{path}.role", "one"),
             words_html(member.role, context)),
         tag("div", {"class": "member-about"} | context.typed(f"{path}.about", "lines"),
-            join(tag("p", {}, words_html(line, context)) for line in member.about)))
+            lines_html(member.about, context)))
 
 
 KIND = Kind(

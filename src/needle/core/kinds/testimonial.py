@@ -4,9 +4,9 @@ from markupsafe import Markup
 
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
 from needle.core.markup.imagery import image
-from needle.core.markup.markup import join, tag
+from needle.core.markup.markup import tag
 from needle.core.markup.surroundings import Surroundings
-from needle.core.markup.wording import words_html
+from needle.core.markup.wording import lines_html, words_html
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
@@ -45,7 +45,7 @@ def _render(node: Testimonial, context: Surroundings) -> Markup:
     face = tag("div", {"class": "said-face"}, image(medium, context, alt="", sizes="56px")) \
         if medium else ""
     quote = tag("blockquote", context.typed("quote", "lines"),
-                join(tag("p", {}, words_html(line, context)) for line in node.quote))
+                lines_html(node.quote, context))
     who = tag("figcaption", {}, face, tag("div", {},
               tag("div", {"class": "said-name"} | context.typed("name_said", "one"),
                   words_html(node.name_said, context)),

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from urllib.parse import parse_qsl, urlsplit
 
 from needle.core.edit.tracking import reach_words
+from needle.core.kinds.embed import Embed
 from needle.core.site.site import Page, Site
 from needle.core.values.counting import counted
 from needle.core.values.tracking import TrackingCode
@@ -67,18 +68,23 @@ def firings(site: Site, page: Page, html: str, asked: Sequence[Asked],
         html: The page as it was sent.
     """
     lines = code_lines(html)
-    mine = _by_code([code for code in site.tracking if code.id in lines], asked)
+    embeds = [node.code for variant in page.variants for node in variant.nodes()
+              if isinstance(node, Embed)]
+    mine = _by_code([code for code in site.tracking if code.id in lines], asked, embeds)
     return [_firing(site, page, code, lines, mine.get(code.id, []), complaints)
             for code in site.tracking]
 
 
-def _by_code(codes: Sequence[TrackingCode], asked: Sequence[Asked]) -> dict[str, list[Asked]]:
+def _by_code(codes: Sequence[TrackingCode], asked: Sequence[Asked], embeds: Sequence[str],
+             ) -> dict[str, list[Asked]]:
     """Return which requests are whose: those whose address stands in the code, told apart by
-    whatever else of it stands there."""
+    whatever else of it stands there. What is more like embedded code of the page is that one's."""
     found: dict[str, list[Asked]] = {}
     for one in asked:
         scores = {code.id: _likeness(code.html, one.address) for code in codes}
         best = max(scores.values(), default=0)
+        if best < max((_likeness(code, one.address) for code in embeds), default=0):
+            continue
         for code_id, score in scores.items():
             if best and score == best:
                 found.setdefault(code_id, []).append(one)

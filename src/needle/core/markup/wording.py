@@ -1,18 +1,29 @@
 """Text as HTML."""
 
+from collections.abc import Sequence
+
 from markupsafe import Markup, escape
 
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.values.styletable import ink_css
-from needle.core.values.words import Run, Text
+from needle.core.values.words import Run, Text, plain
 
-__all__ = ["words_html"]
+__all__ = ["lines_html", "words_html"]
 
 
 def words_html(text: Text, context: Surroundings) -> Markup:
     """Return the runs of `text` as inline markup."""
     return join(_run(run, context) for run in text)
+
+
+def lines_html(lines: Sequence[Text], context: Surroundings, element: str = "p") -> Markup:
+    """Return lines of text, each as an element.
+
+    Visitors get none that is empty, which would be nothing but a gap.
+    """
+    shown = lines if context.mode == "edit" else [line for line in lines if plain(line).strip()]
+    return join(tag(element, {}, words_html(line, context)) for line in shown)
 
 
 def _run(run: Run, context: Surroundings) -> Markup:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from needle.core.site.fresh import menu_pages
 from needle.core.site.site import Site
 from needle.core.values.ids import Id
 
@@ -19,12 +20,14 @@ class Stock:
         form: A form of the site, or empty.
         call: The words of the call to action.
         name: What the site is called.
+        pages: Those that a menu is for.
     """
 
     pictures: tuple[Id, ...]
     form: Id
     call: str
     name: str
+    pages: tuple[Id, ...] = ()
 
     def picture(self, number: int) -> Id:
         """Return a picture by number; they come round again when there are few."""
@@ -36,4 +39,4 @@ def stock_of(site: Site) -> Stock:
     wide = [m.id for m in site.media
             if not m.is_video and m.width >= _LEAST_WIDTH and m.width >= m.height]
     return Stock(tuple(wide) or ("",), site.forms[0].id if site.forms else "",
-                 site.brief.call_to_action or "Keep me a place", site.name)
+                 site.brief.call_to_action or "Find out more", site.name, menu_pages(site))

@@ -16,6 +16,7 @@ from needle.core.values.ids import Id
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
 from needle.core.values.styletable import colour_css, ground_css
+from needle.core.values.widths import Width
 
 __all__ = ["KINDS", "kind_of", "render_node"]
 
@@ -27,6 +28,8 @@ def kind_of(node: Node) -> Kind:
 
 def render_node(node: Node, context: Surroundings) -> Markup:
     """Return the markup of a node and everything in it."""
+    if context.mode != "edit" and len(set(node.hidden)) == len(Width):
+        return Markup("")  # Nobody would see it; its words are not sent either.
     kind = kind_of(node)
     outer = context.declare(kind.reads)
     try:

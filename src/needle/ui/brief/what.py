@@ -13,7 +13,7 @@ from needle.ui.session import Session
 __all__ = ["WhatFor"]
 
 _PARTS = (("idea", "In a sentence or two", 80, ""),
-          ("call_to_action", "The one thing a visitor should do", 0, "Keep me a place"),
+          ("call_to_action", "The one thing a visitor should do", 0, "Ask for a visit"),
           ("audience", "Who it is for", 48, ""),
           ("facts", "What they come to find out, one thing a line", 92, ""),
           ("phrases", "Key phrases, parted by commas", 0, ""),

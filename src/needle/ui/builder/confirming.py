@@ -18,12 +18,27 @@ class ConfirmCommands:
         """Return the commands."""
         return [
             Command(id="invented.next", menu="Edit", title="Go to the next invented thing",
-                    keys="F9", run=self.go_on, keywords="placeholder draft"),
+                    keys="F9", run=self.go_on, keywords="placeholder draft",
+                    unless=self._nothing_invented),
             Command(id="invented.confirm", menu="Edit", title="Confirm what is chosen",
-                    keys="Ctrl+F9", run=self.confirm_chosen, keywords="placeholder invented draft"),
+                    keys="Ctrl+F9", run=self.confirm_chosen, keywords="placeholder invented draft",
+                    unless=self._nothing_chosen),
             Command(id="invented.page", menu="Edit", title="Confirm everything on this page",
-                    run=self.confirm_page, keywords="placeholder invented draft"),
+                    run=self.confirm_page, keywords="placeholder invented draft",
+                    unless=self._nothing_on_page),
         ]
+
+    def _nothing_invented(self) -> str:
+        return "" if any(one.node for one in placeholders(self._session.site)) else (
+            "Nothing here is invented any more.")
+
+    def _nothing_chosen(self) -> str:
+        return "" if self._session.chosen else "Choose what is right, then confirm it."
+
+    def _nothing_on_page(self) -> str:
+        page = self._session.page
+        return "" if any(one.page is page for one in placeholders(self._session.site)) else (
+            "Nothing on this page is invented.")
 
     def go_on(self) -> None:
         """Choose the next item with invented words, on this page first."""

@@ -61,7 +61,7 @@ class FieldEditors(QObject):
             pages = PagesEdit(field.label)
             pages.chosen.connect(take)
             return pages, lambda node: pages.show_pages(
-                self._session.site.pages, getattr(node, field.name))
+                self._session.site.pages, getattr(node, field.name) or ())
         if field.editor == "number":
             number = NumberEdit(field.label, field.low, field.high, 4)
             number.chosen.connect(lambda value: take(value if value is not None else field.low))

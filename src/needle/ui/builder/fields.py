@@ -125,32 +125,48 @@ class PagesEdit(QToolButton):
     """Which pages are in a menu: a list of ticks.
 
     Signals:
-        chosen: The pages that are left out (a tuple of ids).
+        chosen: The pages that it leads to, in their order (a tuple of ids).
     """
 
     chosen = pyqtSignal(object)
 
     def __init__(self, name: str) -> None:
         super().__init__()
-        self._left_out: tuple[Id, ...] = ()
+        self._shown: tuple[Id, ...] = ()
         self.setAccessibleName(name)
         self.setProperty("role", "segment")
         self.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         self.setMenu(QMenu(self))
 
-    def show_pages(self, pages: Sequence[Page], left_out: tuple[Id, ...]) -> None:
-        """Show which pages there are and which are left out."""
-        self._left_out = left_out
+    def show_pages(self, pages: Sequence[Page], shown: tuple[Id, ...]) -> None:
+        """Show which pages there are and which it leads to."""
+        self._shown = shown
         menu = self.menu()
         assert menu is not None
         menu.clear()
-        for page in pages:
-            action = QAction(page.name, menu, checkable=True, checked=page.id not in left_out)
+        known = {page.id: page for page in pages}
+        there = [page for page in shown if page in known]
+        for page in (*(known[one] for one in there), *(p for p in pages if p.id not in shown)):
+            if there and page.id not in shown and menu.actions()[-1].isChecked():
+                menu.addSeparator()
+            action = QAction(page.name, menu, checkable=True, checked=page.id in shown)
             action.triggered.connect(lambda on, p=page.id: self._take(p, on))
             menu.addAction(action)
-        shown = sum(page.id not in left_out for page in pages)
-        self.setText(f"{shown} of {len(pages)} pages")
+        self._offer_order(menu, [known[one] for one in there])
+        self.setText(f"{len(there)} of {len(pages)} pages")
+
+    def _offer_order(self, menu: QMenu, there: Sequence[Page]) -> None:
+        if len(there) < 2:
+            return
+        order = menu.addMenu("Move up")
+        assert order is not None
+        for at, page in list(enumerate(there))[1:]:
+            moved = [one.id for one in there]
+            moved[at - 1], moved[at] = moved[at], moved[at - 1]
+            action = QAction(page.name, order)
+            action.triggered.connect(lambda _=False, m=tuple(moved): self.chosen.emit(m))
+            order.addAction(action)
 
     def _take(self, page: Id, shown: bool) -> None:
-        rest = tuple(other for other in self._left_out if other != page)
-        self.chosen.emit(rest if shown else (*rest, page))
+        rest = tuple(other for other in self._shown if other != page)
+        self.chosen.emit((*rest, page) if shown else rest)

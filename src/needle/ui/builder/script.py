@@ -250,7 +250,7 @@ class Script(QWidget):
         delegate = _Delegate(self._model, self._session, tree)
         delegate.typed.connect(self._on_typed)
         delegate.spelling.ready.connect(lambda: tree.viewport().update())  # type: ignore[union-attr]
-        delegate.closeEditor.connect(lambda *_: self._session.close_group())
+        delegate.closeEditor.connect(self._on_typing_ended)
         tree.setModel(self._model)
         tree.setItemDelegate(delegate)
         tree.setHeaderHidden(True)
@@ -261,8 +261,8 @@ class Script(QWidget):
         tree.setDragDropMode(QAbstractItemView.DragDropMode.DragDrop)
         tree.setDropIndicatorShown(True)
         tree.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        tree.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked
-                             | QAbstractItemView.EditTrigger.SelectedClicked)
+        # A click on what is chosen chooses it again and takes no keys away from the page.
+        tree.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked)
         tree.setExpandsOnDoubleClick(False)
         tree.edit_asked.connect(self.edit_chosen)
         tree.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
@@ -375,9 +375,34 @@ class Script(QWidget):
         self._session.edit(label, lambda site: set_words(site, node_id, spelled, row.text),
                            group=group, asker=self)
 
+    def _on_typing_ended(self, *_: object) -> None:
+        """Take back empty lines that Enter has left at the end, within the step of the typing."""
+        node = self._session.node()
+        for path, mode in texts_of(node).items() if node is not None else ():
+            lines = read_lines(node, path)  # type: ignore[arg-type]
+            kept = _without_empty_end(lines)
+            if mode == "lines" and kept != lines:
+                node_id = node.id  # type: ignore[union-attr]
+                self._session.edit("words", lambda site, n=node_id, k=kept, p=path: set_words(  # type: ignore[misc]
+                    site, n, k, p), group=f"type:{self._row_of(node_id, path)}", asker=None)
+        self._session.close_group()
+
+    def _row_of(self, node_id: Id, path: str) -> str:
+        current = self.tree.currentIndex()
+        row = self._model.row_at(current) if current.isValid() else None
+        return row.id if row and row.node == node_id and row.text == path else node_id
+
     def _on_moved(self, ids: list[Id], target: Id, side: str) -> None:
         self._session.edit("move", lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
         self._session.select(ids[-1], ids)
+
+
+def _without_empty_end(lines: tuple[Text, ...]) -> tuple[Text, ...]:
+    """Return lines without empty ones at their end; the first stays."""
+    count = len(lines)
+    while count > 1 and not "".join(run.words for run in lines[count - 1]).strip():
+        count -= 1
+    return lines[:count]
 
 
 def _respelled(node: Node, path: str, lines: list[str]) -> tuple[Text, ...]:

@@ -17,23 +17,20 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.forms import add_form
 from needle.core.edit.linked import fitted, keep_section, linked_uses, unlink, update_kept
 from needle.core.edit.media import add_medium
-from needle.core.edit.nodes import Side, add_top, change, insert, node_rank, set_field
+from needle.core.edit.nodes import Side, add_top, change, insert, insert_near, set_field
 from needle.core.edit.place import EditError, find, node_at
-from needle.core.edit.whole import brief_fault
 from needle.core.films.filmfile import FilmError
 from needle.core.images.picturefile import PictureError
 from needle.core.kinds import ITEM_KINDS
-from needle.core.kinds.button import Button
-from needle.core.kinds.countdown import Countdown
 from needle.core.kinds.kind import Kind
 from needle.core.render.holders import KINDS, kind_of
+from needle.core.site.fresh import fresh_item
 from needle.core.site.site import Medium, Site
-from needle.core.site.tree import Column, Popup, Section
+from needle.core.site.tree import Column, Section
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
-from needle.core.values.words import text
 from needle.store.media import import_film, import_picture
 from needle.store.versions import VersionsError
 from needle.ui.builder.bar import Bar
@@ -168,23 +165,9 @@ class BuildStage(QWidget):
     def insert(self, kind: Kind) -> None:
         """Add a fresh node of a kind after the chosen one, or at the end of the page."""
         session = self._session
-        node = kind.new(new_id())
-        call = session.site.brief.call_to_action.strip()
-        if isinstance(node, Button) and call:
-            node = msgspec.structs.replace(node, words=text(call))
-        ends = session.site.brief.deadline.strip()
-        if isinstance(node, Countdown) and ends and not brief_fault(session.site.brief):
-            node = msgspec.structs.replace(node, until=f"{ends} 20:00", hours=0)
-
-        def how(site: Site) -> Site:
-            target = session.node()
-            if target is None or isinstance(node, Popup) or (
-                    isinstance(node, Section) and session.popup_of(target.id)):
-                return add_top(site, session.page.id, session.variant.key, node)
-            inside = node_rank(target) > node_rank(node)
-            return insert(site, node, target.id, "inside" if inside else "after")
-
-        if session.edit(f"add {kind.label.lower()}", how):
+        node = fresh_item(session.site, kind, new_id())
+        if session.edit(f"add {kind.label.lower()}", lambda site: insert_near(
+                site, node, session.page.id, session.variant.key, session.selection)):
             session.select(node.id)
 
     def insert_section(self, section: Section) -> None:

@@ -9,7 +9,7 @@ from needle.core.edit.forms import add_field, add_step, set_route
 from needle.core.edit.threads import Wanted, proposed_fields
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
-from needle.core.values.ids import new_id
+from needle.core.values.ids import Id, new_id
 from needle.services.registry import SERVICE_KINDS
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.words import ROLE_WORDS
@@ -35,12 +35,18 @@ def _menu_button(words: str, entries: Sequence[tuple[str, Callable[[], object]]]
     return made
 
 
-def add_field_button(session: Session, form: Form) -> QToolButton:
-    """Return the button that adds a field of a role, or a step."""
+def add_field_button(session: Session, form: Form, made: Callable[[Id], object],
+                     ) -> QToolButton:
+    """Return the button that adds a field of a role, or a step.
+
+    Args:
+        made: Gets the id of a field that was added.
+    """
 
     def field(role: Role) -> None:
         last = form.steps[-1].id if form.steps else ""
-        session.edit("add field", lambda site: add_field(site, form.id, role, step=last))
+        if session.edit("add field", lambda site: add_field(site, form.id, role, step=last)):
+            made(session.site.form(form.id).fields[-1].id)  # type: ignore[union-attr]
 
     entries: list[tuple[str, Callable[[], object]]] = [
         (words.capitalize(), lambda r=role: field(r)) for role, words in ROLE_WORDS.items()]  # type: ignore[misc]
@@ -61,7 +67,7 @@ def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QT
 def add_thread(session: Session, reader: ServiceReader, form: Form, service: Service) -> None:
     """Draw a thread to a service, filling its fields as their names and roles propose."""
     if service.does == "mail":
-        route = NoticeRoute(new_id(), service.id, f"desk@{session.site.address}.example")
+        route = NoticeRoute(new_id(), service.id, _notice_address(session, service))
         session.edit("thread to notice", lambda site: set_route(site, form.id, route))
         return
     kind, facts = SERVICE_KINDS[service.does], reader.facts(service)
@@ -78,6 +84,13 @@ def add_thread(session: Session, reader: ServiceReader, form: Form, service: Ser
     fresh = FieldRoute(new_id(), service.id, target, facts.targets.get(target, "")
                        if facts else "", fields)
     session.edit("thread", lambda site: set_route(site, form.id, fresh))
+
+
+def _notice_address(session: Session, service: Service) -> str:
+    """Return where notices go already; a stand-in's own desk for practice; else nothing yet."""
+    known = [route.to for form in session.site.forms for route in form.routes
+             if isinstance(route, NoticeRoute) and route.service == service.id and route.to]
+    return known[0] if known else "desk@practice.example" if service.practice else ""
 
 
 def _named_fields(form: Form) -> dict[str, str]:

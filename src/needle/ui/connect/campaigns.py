@@ -83,8 +83,8 @@ class LinkDialog(QDialog):
     def _take_page(self, page_id: object) -> None:
         page = self._session.site.page(str(page_id))
         if page is not None:
-            self.address.setText(self._outcomes.address(page)
-                                 or f"https://{self._session.site.address}.example/{page.slug}")
+            # Nobody knows the address yet where nothing serves the page.
+            self.address.setText(self._outcomes.address(page))
 
     def _show(self) -> None:
         try:

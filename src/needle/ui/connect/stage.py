@@ -1,5 +1,6 @@
 """Connect: forms and their threads, the services, and tracking."""
 
+from needle.core.edit.forms import delete_form
 from needle.core.values.ids import Id
 from needle.ui.cards import Tabbed, button
 from needle.ui.commands import Command
@@ -38,11 +39,11 @@ class ConnectStage(Tabbed):
             Command(id="connect.new", menu="Connect", title="New form", keys="Ctrl+Alt+F",
                     run=self.forms.new_form),
             Command(id="connect.copy", menu="Connect", title="Copy the chosen form",
-                    run=self.forms.copy_chosen),
+                    run=self.forms.copy_chosen, unless=self._no_form),
             Command(id="connect.delete", menu="Connect", title="Delete the chosen form",
-                    run=self.forms.delete_chosen),
+                    run=self.forms.delete_chosen, unless=self._cannot_delete),
             Command(id="connect.trial", menu="Connect", title="Send a trial lead",
-                    keys="Ctrl+Alt+T", run=self.send_trial),
+                    keys="Ctrl+Alt+T", run=self.send_trial, unless=self._no_form),
             Command(id="connect.visit", menu="Connect", title="Trial visit: which codes fire",
                     keys="Ctrl+Alt+K", run=self.tracking.visit),
             Command(id="connect.link", menu="Connect", title="Make a campaign link",
@@ -51,6 +52,14 @@ class ConnectStage(Tabbed):
                     run=self.forms.deliveries.show_exchange),
             Command(id="connect.retry", menu="Connect", title="Try waiting deliveries now",
                     run=self.forms.retry)]
+
+    def _no_form(self) -> str:
+        return "" if self.forms.form else "There is no form yet. Make one first."
+
+    def _cannot_delete(self) -> str:
+        form = self.forms.form
+        return self._no_form() or self._session.hindrance(
+            lambda site: delete_form(site, form.id))  # type: ignore[union-attr]
 
     def choose(self, form_id: Id) -> None:
         """Show a form."""

@@ -8,7 +8,7 @@ line to line, Delete cuts.
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from PyQt6.QtCore import QPoint, QPointF, Qt, pyqtSignal
+from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLayout, QVBoxLayout, QWidget
 
@@ -180,7 +180,7 @@ class Board(QWidget):
                 self._row(card, _field_row(form, field))
         line = QHBoxLayout()
         line.setContentsMargins(8, 0, 8, 0)
-        line.addWidget(add_field_button(self._session, form))
+        line.addWidget(add_field_button(self._session, form, self._show_made))
         line.addStretch()
         card.body.addLayout(line)
         self._row(card, BoardRow(("sent",), "from", "When it is sent", "", "all of these →"))
@@ -280,6 +280,16 @@ class Board(QWidget):
             row.mark(row.name == name)
         self.update()
         self.chosen.emit(name)
+
+    def _show_made(self, field: Id) -> None:
+        """Choose a field that has just been added, once the menu that it came from is gone."""
+        def show() -> None:
+            if self._form is not None:
+                self.show_form(self._session.site.form(self._form.id))
+            self.choose(("field", field))
+            self.focus_row(("field", field))
+
+        QTimer.singleShot(0, show)
 
     def row_of(self, name: Name) -> BoardRow | None:
         """Return a line by its name."""

@@ -23,6 +23,7 @@ from needle.ui.connect.visiting import HiddenVisitor
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["TrialDialog", "trial_answers"]
 
@@ -209,13 +210,15 @@ class TrialDialog(QDialog):
             if one.state != "done" or service is None or not isinstance(route, FieldRoute):
                 continue
             values = {key: answers[f] for key, f in route.fields.items() if f in answers}
-            adapter = adapter_for(self._session.folder, service)
             parcel = Parcel(f"{row.key}-{route.id}", route.target, values)
+            adapter = adapter_for(self._session.folder, service)
             try:
-                gone = adapter is not None and adapter.remove(parcel)
+                gone = adapter is not None and one_apart(
+                    self, f"Taking the trial out of {service.name}…",
+                    lambda a=adapter, p=parcel: a.remove(p))  # type: ignore[misc]
                 self._stop(service.name, "taken out again" if gone else
                            "stays there: it has no way to take a lead back")
-            except ServiceError as error:
+            except (ServiceError, Stopped) as error:
                 self._stop(service.name, f"could not be taken out: {error}", "fault")
         erase_lead(self._outcomes.engine, self._session.folder, self._lead)
         self._stop("lead book", "taken out again")

@@ -9,6 +9,7 @@ from PyQt6.QtCore import QObject, QTimer, pyqtSignal
 from needle.core.leads.firing import Asked, Complaint, firings
 from needle.core.site.site import Page, Site
 from needle.ui.connect.visiting import HiddenVisitor
+from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["TrialVisit"]
 
@@ -98,10 +99,13 @@ class TrialVisit(QObject):
             return
         page = self._pages[self._at]
         try:
-            html = httpx.get(f"{self._base}/{page.slug}", timeout=5, trust_env=False).text
-            statuses = self._statuses()
-        except httpx.HTTPError as error:
+            html, statuses = one_apart(None, "Reading the page…", lambda: (
+                httpx.get(f"{self._base}/{page.slug}", timeout=5, trust_env=False).text,
+                self._statuses()))
+        except (httpx.HTTPError, Stopped) as error:
             self.stop(f"The host cannot be reached: {type(error).__name__}.")
+            return
+        if self._visitor is None:  # It was stopped meanwhile.
             return
         asked = [Asked(address, int((at - self._began) * 1000), bool(self._agreed)
                        and at >= self._agreed, statuses.get(address, 200))

@@ -1,7 +1,9 @@
 """Publish: what is live, what changed since, and sending it."""
 
+from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
+from typing import TypeVar
 
 from PyQt6.QtCore import Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QColor, QDesktopServices
@@ -31,9 +33,12 @@ from needle.ui.publish.checking import Checker
 from needle.ui.publish.snags import SnagList
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.waiting import watched
 from needle.ui.words import MarkupLabel
 
 __all__ = ["PublishStage"]
+
+T = TypeVar("T")
 
 _TITLE_FITS, _DESCRIPTION_FITS = 60, 155
 
@@ -54,7 +59,8 @@ class PublishStage(QWidget):
         self._session = session
         self._outcomes = outcomes
         self._left_out: set[Id] = set()
-        self._stop = False
+        self._stop = self._sending = False
+        self._far = (0, 0)
         self.checker = Checker(engine, session.folder, self)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -64,6 +70,7 @@ class PublishStage(QWidget):
 
     def end(self) -> None:
         """Stop looking for snags before the window goes."""
+        self._stop = True
         self.checker.end()
 
     # Search: title and description of the chosen page
@@ -125,7 +132,7 @@ class PublishStage(QWidget):
             self.description.blockSignals(False)
         self._title_note.setText(_fit(len(page.title), _TITLE_FITS))
         self._description_note.setText(_fit(len(page.description), _DESCRIPTION_FITS))
-        address = f"{self._session.site.address}.example/{page.slug}"
+        address = self._outcomes.address(page).removeprefix("http://") or f"/{page.slug}"
         self._as_found.fill(
             "<span style='color:{sky};font-size:16px'>{title}</span><br>"
             "<span style='color:{good}'>{address}</span><br>"
@@ -197,13 +204,19 @@ class PublishStage(QWidget):
         """Return what can be done in Publish."""
         return [
             Command(id="publish.send", menu="Publish", title="Send the chosen pages",
-                    keys="Ctrl+Return", run=self.send, keywords="publish live"),
+                    keys="Ctrl+Return", run=self.send, keywords="publish live",
+                    unless=lambda: "" if self.to_send() else
+                    "Every page is as it is live. Nothing to send."),
             Command(id="publish.off", menu="Publish", title="Take the page off the test address",
-                    run=self.take_chosen_off),
+                    run=self.take_chosen_off, unless=self._not_live),
             Command(id="publish.open", menu="Publish", title="Open the page in a browser",
-                    keys="F6", run=self.open_chosen),
+                    keys="Ctrl+Alt+O", run=self.open_chosen, unless=self._not_live),
             Command(id="publish.folder", menu="Publish", title="Write the site to a folder…",
                     run=self._ask_folder)]
+
+    def _not_live(self) -> str:
+        page = self._session.page
+        return "" if self._outcomes.live_page(page.id) else f"“{page.name}” is not live."
 
     def to_send(self) -> list[Id]:
         """Return the pages that are ticked."""
@@ -216,12 +229,12 @@ class PublishStage(QWidget):
         if not wanted:
             self._session.said.emit("Every page is as it is live. Nothing to send.", False)
             return
-        self._stop = False
-        self._progress.show()
-        self._stop_button.show()
-        self._stop_button.setFocus()
+        if self._sending:
+            self._session.said.emit("It is being sent just now.", False)
+            return
         try:
-            send_pages(self._session.site, self._session.folder, wanted, self._on_progress)
+            site, folder = self._session.site, self._session.folder
+            self._apart(lambda: send_pages(site, folder, wanted, self._on_progress))
         except PublishError as error:
             self._session.said.emit(str(error), True)
         else:
@@ -230,17 +243,31 @@ class PublishStage(QWidget):
                        if one.page is None or one.page.id in wanted)
             said = f"{count} live at {self._outcomes.address()}"
             self._session.said.emit(said + _left_words(left), bool(left))
-        finally:
-            self._progress.hide()
-            self._stop_button.hide()
         self._outcomes.look()
         self.refresh()
 
+    def _apart(self, job: Callable[[], T]) -> T:
+        """Do a job in a thread, with the bar and the button that stops it."""
+        self._stop, self._sending, self._far = False, True, (0, 0)
+        self._progress.show()
+        self._stop_button.show()
+        self._stop_button.setFocus()
+        try:
+            return watched(job, self._show_progress)
+        finally:
+            self._sending = False
+            self._progress.hide()
+            self._stop_button.hide()
+
     def _on_progress(self, done: int, whole: int) -> bool:
+        """Note how far it is; called in the thread that sends."""
+        self._far = (done, whole)
+        return not self._stop
+
+    def _show_progress(self) -> None:
+        done, whole = self._far
         self._progress.setMaximum(whole)
         self._progress.setValue(done)
-        QApplication.processEvents()
-        return not self._stop
 
     def _ask_stop(self) -> None:
         self._stop = True
@@ -281,7 +308,9 @@ class PublishStage(QWidget):
         if not folder:
             return
         try:
-            pages = publish_folder(self._session.site, self._session.folder, Path(folder))
+            site, project = self._session.site, self._session.folder
+            pages = self._apart(lambda: publish_folder(site, project, Path(folder),
+                                                       self._on_progress))
         except PublishError as error:
             self._session.said.emit(str(error), True)
         else:

@@ -13,7 +13,7 @@ PURPOSE, PLACE = "Header and footer", 13
 
 def header_with_menu(p: Parts, stock: Stock) -> Section:
     """The name at the left, the menu at the right."""
-    menu = Menu(id=p.ids(), look=Look(base={"place": "right"}))
+    menu = Menu(id=p.ids(), pages=stock.pages, look=Look(base={"place": "right"}))
     return p.section("Header", p.row(
         p.column(p.passage(stock.name, weight=600), share=4), p.column(menu, share=8),
         stack="never", level="center"), role="header", pad_top=12, pad_bottom=12)
