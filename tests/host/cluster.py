@@ -58,6 +58,11 @@ class Cluster:
         self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", "needle", "needle")
         self.address = f"postgresql://needle@127.0.0.1:{self.port}/needle"
 
+    def database(self, name: str) -> str:
+        """Make another empty database and return its address."""
+        self._run("createdb", "-h", "127.0.0.1", "-p", str(self.port), "-U", "needle", name)
+        return f"postgresql://needle@127.0.0.1:{self.port}/{name}"
+
     @property
     def _data(self) -> Path:
         return self._folder / "data"

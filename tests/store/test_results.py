@@ -1,4 +1,3 @@
-import sqlite3
 import tempfile
 import threading
 import unittest
@@ -198,21 +197,6 @@ class BookTest(ResultsTest):
         for file in project.glob("results.db*"):
             self.assertNotIn(b"nn@mail.example", file.read_bytes())
 
-    def test_results_of_an_earlier_needle_get_what_they_lack(self) -> None:
-        old = Path(self.engine.url.database or "").with_name("old.db")
-        with sqlite3.connect(old) as base:
-            base.executescript(
-                "CREATE TABLE leads (id INTEGER PRIMARY KEY, key VARCHAR(64) UNIQUE NOT NULL, at "
-                "BIGINT NOT NULL, visitor VARCHAR(40) NOT NULL, form VARCHAR(16) NOT NULL, "
-                "form_name VARCHAR(200) NOT NULL, page VARCHAR(16) NOT NULL, variant VARCHAR(2) "
-                "NOT NULL, email VARCHAR(320) NOT NULL, answers TEXT NOT NULL, robot BOOLEAN NOT "
-                "NULL, signs TEXT NOT NULL, source VARCHAR(120) NOT NULL);"
-                "INSERT INTO leads VALUES (1,'k',5,'v','f','Form','p','A','old@mail.example',"
-                "'[]',0,'','poster')")
-        engine = open_results(old)
-        self.addCleanup(engine.dispose)
-        (kept,) = list_leads(engine, Filter("poster"))
-        self.assertEqual((kept.email, kept.status, kept.trial), ("old@mail.example", "new", False))
 
 
 class OutboxTest(ResultsTest):

@@ -179,6 +179,7 @@ class Table(QTableWidget):
         self.setEditTriggers(QAbstractItemView.EditTrigger.NoEditTriggers)
         self.setShowGrid(False)
         self.setWordWrap(False)
+        self.setTabKeyNavigation(False)  # Tab leaves it; the arrows go from row to row.
         rows, header = self.verticalHeader(), self.horizontalHeader()
         assert rows is not None and header is not None
         rows.hide()

@@ -18,28 +18,25 @@ from sqlalchemy import (
     String,
     Table,
     Text,
-    bindparam,
     create_engine,
     event,
     inspect,
-    select,
     text,
-    update,
 )
 
-from needle.core.leads.people import normal_address
+from needle.store.results.migrations import bring_up_to_date
 
-__all__ = ["filed", "goals", "leads", "open_results", "outbox", "results_engine", "shared",
-           "unfinished", "visits"]
+__all__ = ["filed", "goals", "leads", "metadata", "open_results", "outbox", "results_engine",
+           "shared", "unfinished", "visits"]
 
 _DRIVERLESS = re.compile(r"^postgres(?:ql)?://")
 
-_metadata = MetaData()
+metadata = MetaData()
 _Key = BigInteger().with_variant(Integer, "sqlite")
 
 # Times are milliseconds since 1970, UTC.
 visits = Table(
-    "visits", _metadata,
+    "visits", metadata,
     Column("id", _Key, primary_key=True),
     Column("at", BigInteger, nullable=False),
     Column("visitor", String(40), nullable=False),
@@ -54,7 +51,7 @@ visits = Table(
 
 # Clicks that the marketer counts as conversions.
 goals = Table(
-    "goals", _metadata,
+    "goals", metadata,
     Column("id", _Key, primary_key=True),
     Column("at", BigInteger, nullable=False),
     Column("visitor", String(40), nullable=False),
@@ -65,7 +62,7 @@ goals = Table(
 )
 
 leads = Table(
-    "leads", _metadata,
+    "leads", metadata,
     Column("id", _Key, primary_key=True),
     Column("key", String(64), nullable=False, unique=True),
     Column("at", BigInteger, nullable=False),
@@ -100,7 +97,7 @@ leads = Table(
 
 # What visitors sent along: the files themselves stand below the project's `attachments/`.
 filed = Table(
-    "filed", _metadata,
+    "filed", metadata,
     Column("id", _Key, primary_key=True),
     Column("lead_key", String(64), nullable=False),
     Column("field", String(16), nullable=False),
@@ -111,7 +108,7 @@ filed = Table(
 
 # Answers of those who stopped half-way through a form.
 unfinished = Table(
-    "unfinished", _metadata,
+    "unfinished", metadata,
     Column("key", String(64), primary_key=True),
     Column("at", BigInteger, nullable=False),
     Column("visitor", String(40), nullable=False),
@@ -127,7 +124,7 @@ unfinished = Table(
 )
 
 outbox = Table(
-    "outbox", _metadata,
+    "outbox", metadata,
     Column("id", _Key, primary_key=True),
     Column("lead", _Key, nullable=False),
     Column("route", String(16), nullable=False),
@@ -154,7 +151,7 @@ outbox = Table(
 
 # What all hosts over one database must agree on.
 shared = Table(
-    "shared", _metadata,
+    "shared", metadata,
     Column("name", String(40), primary_key=True),
     Column("value", Text, nullable=False),
 )
@@ -166,13 +163,16 @@ def open_results(address: str | Path) -> Engine:
     """Open the results by SQLAlchemy address or SQLite path, making what lacks.
 
     Raises:
-        SQLAlchemyError: The database cannot be reached, or is none.
+        SQLAlchemyError: The database cannot be reached, is none, or is of a newer Needle.
         OSError: The file cannot be made.
     """
     engine = results_engine(address)
     with _one_at_a_time(engine):
-        _metadata.create_all(engine)
-        _add_columns(engine)
+        with engine.begin() as connection:
+            fresh = not inspect(connection).has_table(leads.name)
+            if fresh:
+                metadata.create_all(connection)
+            bring_up_to_date(connection, fresh)
         if engine.dialect.name == "sqlite":
             _index_words(engine)
     return engine
@@ -212,35 +212,6 @@ def _one_at_a_time(engine: Engine) -> Iterator[None]:
             yield
         finally:
             connection.execute(text("SELECT pg_advisory_unlock(:n)"), {"n": _MAKING})
-
-
-def _fill_people(engine: Engine, table: Table) -> None:
-    """Give rows of an earlier Needle the normal form of their address."""
-    key = next(iter(table.primary_key.columns))
-    with engine.begin() as connection:
-        rows = connection.execute(select(key, table.c.email).where(table.c.email != "")).all()
-        if rows:
-            connection.execute(
-                update(table).where(key == bindparam("which")).values(person=bindparam("who")),
-                [{"which": row[0], "who": normal_address(row[1])} for row in rows])
-
-
-def _add_columns(engine: Engine) -> None:
-    """Give tables that an earlier Needle made the columns and indexes that have come since."""
-    for table in _metadata.sorted_tables:
-        known = {column["name"] for column in inspect(engine).get_columns(table.name)}
-        lacking = [column for column in table.columns if column.name not in known]
-        with engine.begin() as connection:
-            for column in lacking:
-                kind = column.type.compile(engine.dialect)
-                default = getattr(column.server_default, "arg", "")
-                connection.execute(text(
-                    f"ALTER TABLE {table.name} ADD COLUMN {column.name} {kind} "
-                    f"NOT NULL DEFAULT '{default}'"))
-        for index in table.indexes:
-            index.create(engine, checkfirst=True)
-        if any(column.name == "person" for column in lacking):
-            _fill_people(engine, table)
 
 
 # SQLite's full-text index over the words of a lead, by runs of three letters, so that any part of

@@ -18,6 +18,7 @@ class ThreadTable(QTableWidget):
 
     def __init__(self, session: Session, reader: ServiceReader) -> None:
         super().__init__(0, 4)
+        self.setTabKeyNavigation(False)
         self._session = session
         self._reader = reader
         self._shown: object = None

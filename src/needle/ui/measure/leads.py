@@ -211,6 +211,7 @@ class LeadBook(QWidget):
         table.setAccessibleName("Leads")
         table.setModel(self.model)
         table.setShowGrid(False)
+        table.setTabKeyNavigation(False)
         table.setWordWrap(False)
         table.setSelectionBehavior(QAbstractItemView.SelectionBehavior.SelectRows)
         table.setSelectionMode(QAbstractItemView.SelectionMode.SingleSelection)
