@@ -114,7 +114,7 @@ class DrawerTest(PanelTest):
         self.answer("Shared")
         self.run_command("kept.link")
         self.run_command("kept.uses")
-        self.assertIn("linked on 1 pages: Night", self.window.last_words)
+        self.assertIn("linked on 1 page: Night", self.window.last_words)
         self.run_command("kept.unlink")
         self.assertEqual(self.session.variant.children[1].linked, "")
         self.run_command("kept.link")
@@ -190,7 +190,7 @@ class FindDialogTest(PanelTest):
         self.session.edit("words", lambda s: set_words(s, "head1", (text("A night"),)))
         self.run_command("words.find")
         dialog = self.window.build._pages._find
-        QTest.keyClicks(dialog.find, "night")
+        QTest.keyClicks(dialog.wanted, "night")
         QTest.keyClicks(dialog.by, "evening")
         self.assertEqual(dialog.list.count(), 1)
         dialog.everywhere.click()
@@ -203,7 +203,7 @@ class FindDialogTest(PanelTest):
         self.assertEqual(plain_lines(self.session.node("head1")), ["A evening"])
         self.session.undo()
         self.assertEqual(plain_lines(self.session.node("thead")), ["See you at night"])
-        dialog.find.setText("nowhere at all")
+        dialog.wanted.setText("nowhere at all")
         self.assertEqual(dialog._note.text(), "It stands nowhere.")
         dialog.close()
 

@@ -552,7 +552,7 @@ class MeasureTest(StageTest):
 
     def test_without_a_test_the_screen_says_how_to_start_one(self) -> None:
         self.press_button("Keep A, archive B")
-        self.assertIn("was kept", self.stage.splits._says.text())
+        self.until(lambda: self.stage.splits._says.text() == "A was kept.")
 
 
 class BriefTest(StageTest):
@@ -585,7 +585,7 @@ class WindowTest(StageTest):
                 ("Measure", lambda: self.window._stack.currentWidget()
                  is self.window.stages["Measure"])):
             with self.subTest(words):
-                self.window.find()
+                self.window.open_finder()
                 QTest.keyClicks(self.window.finder.line, words)
                 QTest.keyClick(self.window.finder.line, Qt.Key.Key_Return)
                 self.until(holds)

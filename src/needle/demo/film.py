@@ -36,7 +36,7 @@ def make_film(path: Path) -> None:
             _turn(trails, radii, starts + angle, light)
             pixels = np.clip(sky + trails[..., None] * (0.95, 0.97, 1.0), 0, 255)
             image = _hill(Image.fromarray(pixels.astype(np.uint8)))
-            for packet in stream.encode(av.VideoFrame.from_image(image)):
+            for packet in stream.encode(av.VideoFrame.from_image(image)):  # type: ignore[no-untyped-call]
                 out.mux(packet)
         for packet in stream.encode():
             out.mux(packet)

@@ -26,7 +26,8 @@ def _noise(rng: np.random.Generator, height: int, width: int, coarse: int, octav
         layer = Image.fromarray((grid * 255).astype(np.uint8)).resize(
             (width, height), Image.Resampling.BICUBIC)
         total += np.asarray(layer, dtype=float) / 255 * 0.5**octave
-    return (total - total.min()) / (total.max() - total.min())
+    noise: Pixels = (total - total.min()) / (total.max() - total.min())
+    return noise
 
 
 def _gradient(height: int, width: int, stops: list[tuple[float, Rgb]]) -> Pixels:
@@ -73,7 +74,8 @@ def _hill(rng: np.random.Generator, width: int, base: float, rise: float, bumps:
     for n in range(1, bumps + 1):
         ridge += np.sin(2 * np.pi * (x * n * 0.62 + rng.random())) / n
     fine = np.interp(x, np.linspace(0, 1, 160), rng.random(160)) * 0.006
-    return base - rise * (ridge - ridge.min()) / (ridge.max() - ridge.min()) - fine
+    height: Pixels = base - rise * (ridge - ridge.min()) / (ridge.max() - ridge.min()) - fine
+    return height
 
 
 def _fill_below(pixels: Pixels, ridge: Pixels, colour: Rgb) -> None:

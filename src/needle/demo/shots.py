@@ -21,7 +21,6 @@ def make_shots(out: Path) -> int:
     """Take a picture of each main view, offscreen, and return the exit code."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     # Only now, since the platform is chosen when Qt is first loaded.
-    from PyQt6.QtTest import QTest
 
     from needle.app import make_app
     from needle.demo.make import make_demo
@@ -38,10 +37,10 @@ def make_shots(out: Path) -> int:
         window.resize(*_SIZE)
         window.show()
         window.activateWindow()
-        QTest.qWait(3000)
+        _wait(3000)
         for name, prepare in _views(window).items():
             shown = prepare()
-            QTest.qWait(1800 if shown is None else 7000)
+            _wait(1800 if shown is None else 7000)
             (shown or window).grab().save(str(out / f"{name}.png"))
             if shown is not None:
                 shown.reject()
@@ -51,13 +50,21 @@ def make_shots(out: Path) -> int:
     return 0
 
 
+def _wait(ms: int) -> None:
+    """Let the window go on for a while."""
+    from PyQt6.QtCore import QEventLoop, QTimer
+
+    loop = QEventLoop()
+    QTimer.singleShot(ms, loop.quit)
+    loop.exec()
+
+
 def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[name-defined]  # noqa: F821
     """Return how to bring up each view, by the name of its picture.
 
     What brings up a dialog returns it.
     """
     from PyQt6.QtCore import QBuffer, QIODevice
-    from PyQt6.QtTest import QTest
 
     session = window.session
     variant = session.variant
@@ -87,7 +94,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             session.edit("words of heading", lambda site, w=words: set_words(
                 site, heading.id, (text(w),)))
             session.close_group()
-            QTest.qWait(1500)
+            _wait(1500)
         window.build.show_versions()
         return window.build.versions
 
@@ -110,20 +117,20 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
     def threads() -> None:
         form = next(form for form in session.site.forms if len(form.fields) > 9)
         connect.choose(form.id)
-        QTest.qWait(1500)
+        _wait(1500)
         connect.forms.board.choose(("field", form.fields[6].id))
 
     def tracking() -> None:
         connect_part("Tracking")
         connect.tracking.visit()
-        QTest.qWait(16_000)
+        _wait(16_000)
 
     brief = window.stages["Brief"]
 
     def brief_part(name: str, wait_ms: int) -> None:
         window.show_stage("Brief")
         brief.show_part(name)
-        QTest.qWait(wait_ms)
+        _wait(wait_ms)
 
     def draft() -> object:
         from needle.ui.brief.draft import DraftDialog
@@ -135,16 +142,6 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         dialog.draft()
         return dialog
 
-    def board() -> None:
-        brief_part("From a picture", 200)
-        page = session.site.pages[0]
-        context = Context(session.site, page, page.variants[0], "edit", EditPictures(), "/walk/")
-        window.build.stills.forget()
-        window.build.stills.ask(context, 1280, 1280, pin, at_once=True)
-        QTest.qWait(6000)
-        brief.board.read()
-        QTest.qWait(9000)
-
     def pin(image: Any) -> None:
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
@@ -153,9 +150,23 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         pinned.write_bytes(bytes(buffer.data().data()))
         brief.board.pin_file(pinned)
 
+    def board() -> None:
+        brief_part("From a picture", 200)
+        page = session.site.pages[0]
+        context = Context(session.site, page, page.variants[0], "edit", EditPictures(), "/walk/")
+        window.build.stills.forget()
+        window.build.stills.ask(context, 1280, 1280, pin, at_once=True)
+        _wait(6000)
+        brief.board.read()
+        _wait(9000)
+
+    def words_of_brief() -> None:
+        session.select("")
+        brief_part("Brief", 9000)
+
     return {"build": build, "popup": popup, "letter": letter, "sections": sections,
             "versions": versions,
-            "brief": lambda: (session.select(""), brief_part("Brief", 9000))[0],
+            "brief": words_of_brief,
             "brand": lambda: brief_part("Brand", 2500),
             "media": lambda: brief_part("Pictures and files", 600),
             "templates": lambda: brief_part("Templates", 26_000),

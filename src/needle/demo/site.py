@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from datetime import date, datetime
+from typing import Any
 
 import msgspec
 
@@ -30,7 +31,7 @@ _PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
             ("main", "Lamp amber", "#f2b84b"), ("on_main", "Lamp black", "#16120a"),
             ("accent", "Dusk", "#3e5ba9"), ("mist", "Mist", "#eef1f8"),
             ("quiet", "Quiet ink", "#565d73"))
-_SIDES = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
+_SIDES: Mapping[str, Any] = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
 
 
 def demo_site(media: Mapping[str, Medium], test_started: datetime) -> Site:

@@ -15,7 +15,7 @@ import time
 from email import message_from_bytes, policy
 from email.message import EmailMessage
 from pathlib import Path
-from typing import Any, cast
+from typing import Any
 
 import trustme
 from aiosmtpd.controller import Controller
@@ -63,8 +63,7 @@ class _Keeper:
 def messages(folder: Path) -> list[EmailMessage]:
     """Return the messages in a practice mailbox's folder, newest first."""
     files = sorted((folder / "new").glob("*.eml"), reverse=True)
-    return [cast(EmailMessage, message_from_bytes(file.read_bytes(), policy=policy.default))
-            for file in files]
+    return [message_from_bytes(file.read_bytes(), policy=policy.default) for file in files]
 
 
 def main() -> None:

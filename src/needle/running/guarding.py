@@ -97,7 +97,7 @@ class Guard:
     def _give_way(self, whence: str, grace_s: float) -> None:
         """Cut those that have waited longest, two for each that comes, so that it gets better."""
         late = time.monotonic() - grace_s
-        gone = []
+        gone: list[_Guarded] = []
         for one, (since, place) in self._waiting.items():
             if since > late or len(gone) == 2:
                 break

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QKeySequence
-from PyQt6.QtWidgets import QMenuBar, QWidget
+from PyQt6.QtWidgets import QMenu, QMenuBar, QWidget
 
 from needle.ui.words import plain_tip
 
@@ -92,11 +92,11 @@ class CommandSet:
         if same is not None:
             raise ValueError(f"{command.id} and {same.id} both have the keys {command.keys}")
 
-    def _menu(self, name: str) -> QWidget:
+    def _menu(self, name: str) -> QMenu:
         for action in self._bar.actions():
             if action.data() == name:
                 menu = action.menu()
-                assert menu is not None
+                assert isinstance(menu, QMenu)
                 return menu
         raise KeyError(name)
 
@@ -125,7 +125,11 @@ class CommandSet:
     def _wake(self) -> None:
         """Let every key be heard again: `run` says what cannot be done."""
         # An action that is chosen is triggered after its menu has gone; only then.
-        QTimer.singleShot(0, lambda: [a.setEnabled(True) for a in self._actions.values()])
+        QTimer.singleShot(0, self._enable_all)
+
+    def _enable_all(self) -> None:
+        for action in self._actions.values():
+            action.setEnabled(True)
 
     def all(self) -> list[Command]:
         """Return every command."""

@@ -113,8 +113,8 @@ class Finder(QDialog):
             self._shown[row].run()
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        pressed = isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress
-        if pressed and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and (
+                event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down)):
             step = 1 if event.key() == Qt.Key.Key_Down else -1
             last = len(self._shown) - 1
             self.list.setCurrentRow(max(0, min(last, self.list.currentRow() + step)))

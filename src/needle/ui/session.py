@@ -9,7 +9,7 @@ from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from needle.core.edit.areas import changed_areas
 from needle.core.edit.history import History
@@ -27,6 +27,7 @@ from needle.core.values.widths import Width
 from needle.store.media import EditPictures
 from needle.store.project import Project, ProjectError
 from needle.store.versions import Versions, VersionsError, begin_again
+from needle.ui.timers import once
 
 __all__ = ["Change", "Session", "Written"]
 
@@ -162,7 +163,7 @@ class Session(QObject):
         self._writing = False
         self._steps: list[tuple[str, Id]] = []
         self._saving: list[tuple[str, Id]] = []
-        self._timer = QTimer(self, singleShot=True)
+        self._timer = once(self)
         self._timer.timeout.connect(self._save)
         self._written.connect(self._after_save)
         if self.unsaved:

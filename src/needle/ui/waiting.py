@@ -5,9 +5,10 @@ import time
 from collections.abc import Callable, Sequence
 from typing import TypeVar
 
-from PyQt6.QtCore import QEventLoop, Qt, QTimer
+from PyQt6.QtCore import QEventLoop, Qt
 from PyQt6.QtWidgets import QDialog, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
+from needle.ui.timers import every
 from needle.ui.words import Words
 
 __all__ = ["Stopped", "done_apart", "one_apart", "watched"]
@@ -111,7 +112,7 @@ def watched(job: Callable[[], T], look: Callable[[], object]) -> T:
             given.append(error)
 
     thread = threading.Thread(target=work, daemon=True)
-    loop, timer = QEventLoop(), QTimer(interval=_LOOK_MS)
+    loop, timer = QEventLoop(), every(None, _LOOK_MS)
     timer.timeout.connect(look)
     timer.timeout.connect(lambda: None if thread.is_alive() else loop.quit())
     thread.start()
@@ -139,7 +140,7 @@ def _wait(parent: QWidget | None, words: str, given: Sequence[object], thread: t
         if not thread.is_alive() or dialog.stopped or now - changed > longest_s:
             loop.quit()
 
-    timer = QTimer(interval=_LOOK_MS)
+    timer = every(None, _LOOK_MS)
     timer.timeout.connect(look)
     timer.start()
     dialog.show()

@@ -6,11 +6,12 @@ from collections.abc import Callable
 
 import httpx
 import msgspec
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from needle.running.children import ChildError
 from needle.running.stand import Stand
 from needle.ui.outcomes import Outcomes
+from needle.ui.timers import every
 
 __all__ = ["Watch"]
 
@@ -64,7 +65,7 @@ class Watch(QObject):
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._looked.connect(self._take)
-        self._timer = QTimer(self, interval=_EACH_MS)
+        self._timer = every(self, _EACH_MS)
         self._timer.timeout.connect(self.look)
         if stand is not None:
             self._timer.start()

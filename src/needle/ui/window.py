@@ -4,7 +4,6 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 
-from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -19,6 +18,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.whole import set_site_name
 from needle.core.progress import STAGES, Results, StageStatus, stage_statuses
+from needle.core.values.ids import Id
 from needle.running.stand import Stand
 from needle.store.results.place import database_of, remember_database
 from needle.ui.brief.stage import BriefStage
@@ -35,6 +35,7 @@ from needle.ui.publish.stage import PublishStage
 from needle.ui.seam import Seam
 from needle.ui.session import Session
 from needle.ui.theme import DAY, NIGHT, apply_theme, tokens
+from needle.ui.timers import every, once
 from needle.ui.watching import Watch
 from needle.ui.words import Words, told
 
@@ -72,7 +73,7 @@ class Window(QMainWindow):
         self._said.setWordWrap(True)
         self._said.setContentsMargins(14, 6, 14, 6)
         self._said.hide()
-        self._quiet = QTimer(self, singleShot=True, interval=_SAID_MS)
+        self._quiet = once(self, _SAID_MS)
         self._quiet.timeout.connect(self._said.hide)
         self._lay_out()
         bar = QMenuBar()
@@ -98,31 +99,42 @@ class Window(QMainWindow):
     def _listen(self) -> None:
         session = self.session
         self.seam.asked.connect(self.show_stage)
-        self.seam.find_asked.connect(self.find)
+        self.seam.find_asked.connect(self.open_finder)
         session.said.connect(self.say)
         session.saved.connect(self._on_saved)
         session.changed.connect(lambda _: self._refresh_soon.start())
-        self._refresh_soon = QTimer(self, singleShot=True, interval=120)
+        self._refresh_soon = once(self, 120)
         self._refresh_soon.timeout.connect(self.refresh)
-        self._clock = QTimer(self, interval=_POLL_MS)
+        self._clock = every(self, _POLL_MS)
         self._clock.timeout.connect(self._on_clock)
         self._clock.start()
         self.outcomes.changed.connect(self.refresh)
         self.outcomes.said.connect(lambda words: self.say(words, True))
         self.watch.told.connect(self.say)
         self.watch.told.connect(lambda *_: self.refresh())
-        publish, connect = self.stages["Publish"], self.stages["Connect"]
+        publish = self.stages["Publish"]
         brief = self.stages["Brief"]
         assert isinstance(brief, BriefStage)
-        brief.node_asked.connect(lambda node: (self.show_stage("Build"), session.go_to(node)))
-        brief.page_asked.connect(lambda page: (self.show_stage("Build"),
-                                               session.show_page(page)))
+        brief.node_asked.connect(self._go_to)
+        brief.page_asked.connect(self._go_to_page)
         assert isinstance(publish, PublishStage)
-        assert isinstance(connect, ConnectStage)
-        publish.node_asked.connect(lambda node: (self.show_stage("Build"), session.go_to(node)))
-        publish.form_asked.connect(lambda form: (self.show_stage("Connect"),
-                                                 connect.choose(form)))
+        publish.node_asked.connect(self._go_to)
+        publish.form_asked.connect(self._go_to_form)
         self.refresh()
+
+    def _go_to(self, node: Id) -> None:
+        self.show_stage("Build")
+        self.session.go_to(node)
+
+    def _go_to_page(self, page: Id) -> None:
+        self.show_stage("Build")
+        self.session.show_page(page)
+
+    def _go_to_form(self, form: Id) -> None:
+        self.show_stage("Connect")
+        connect = self.stages["Connect"]
+        assert isinstance(connect, ConnectStage)
+        connect.choose(form)
 
     # Commands
 
@@ -153,7 +165,7 @@ class Window(QMainWindow):
             self.commands.add(*self.stages[name].commands())  # type: ignore[attr-defined]
         self.commands.add(
             Command(id="go.find", menu="Go", title="Find anything…", keys="Ctrl+K",
-                    run=self.find),
+                    run=self.open_finder),
             *(Command(id=f"go.{name.lower()}", menu="Go", title=name, keys=f"Ctrl+{number}",
                       run=lambda n=name: self.show_stage(n))  # type: ignore[misc]
               for number, name in enumerate(STAGES, 1)),
@@ -209,7 +221,7 @@ class Window(QMainWindow):
         if taken:
             self.session.edit("name of the site", lambda site: set_site_name(site, name))
 
-    def find(self) -> None:
+    def open_finder(self) -> None:
         """Open the finder below the seam."""
         def run_and_show(run: Callable[[], object]) -> Callable[[], object]:
             def both() -> None:
@@ -256,8 +268,9 @@ class Window(QMainWindow):
         self.seam.show_statuses(statuses)
         self._show_saved()
         shown = self._stack.currentWidget()
-        if hasattr(shown, "refresh"):
-            shown.refresh()
+        refresh = getattr(shown, "refresh", None)
+        if refresh is not None:
+            refresh()
 
     def _on_clock(self) -> None:
         self._show_saved()

@@ -93,7 +93,7 @@ def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, i
             for row in connection.execute(select(once.c.variant, day, func.count().label("n"))
                                           .group_by(once.c.variant, day)):
                 days.setdefault(row.variant, {}).setdefault(int(row.day), [0, 0])[place] = row.n
-    return {variant: [(day, *counts) for day, counts in sorted(of.items())]
+    return {variant: [(day, seen, won) for day, (seen, won) in sorted(of.items())]
             for variant, of in days.items()}
 
 

@@ -3,8 +3,9 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
-from sqlalchemy import Connection, Engine, delete, func, select, update
+from sqlalchemy import ColumnElement, Connection, Engine, Table, delete, func, select, update
 
 from needle.core.leads.people import normal_address
 from needle.store.results.attached import drop_attached
@@ -66,9 +67,9 @@ def erase_lead(engine: Engine, project: Path, lead: int) -> None:
     _forget_pages(engine)
 
 
-def _drop(connection: Connection, project: Path, rows: Sequence[object]) -> None:
+def _drop(connection: Connection, project: Path, rows: Sequence[Any]) -> None:
     for row in rows:
-        number, key, visitor = row.id, row.key, row.visitor  # type: ignore[attr-defined]
+        number, key, visitor = row.id, row.key, row.visitor
         for path in connection.execute(
                 select(filed.c.path).where(filed.c.lead_key == key)).scalars():
             drop_attached(project, path)
@@ -88,18 +89,18 @@ def _forget_pages(engine: Engine) -> None:
             connection.exec_driver_sql("PRAGMA wal_checkpoint(TRUNCATE)")
 
 
-def _leads_of(connection: Connection, email: str) -> Sequence[object]:
+def _leads_of(connection: Connection, email: str) -> Sequence[Any]:
     return connection.execute(select(leads.c.id, leads.c.key, leads.c.visitor).where(
         leads.c.person == normal_address(email), leads.c.person != "")).all()
 
 
-def _unfinished_of(email: str) -> object:
+def _unfinished_of(email: str) -> ColumnElement[bool]:
     return (unfinished.c.person == normal_address(email)) & (unfinished.c.person != "")
 
 
-def _count(connection: Connection, table: object, where: object) -> int:
+def _count(connection: Connection, table: Table, where: ColumnElement[bool]) -> int:
     return int(connection.execute(
-        select(func.count()).select_from(table).where(where)).scalar_one())  # type: ignore[arg-type]
+        select(func.count()).select_from(table).where(where)).scalar_one())
 
 
 def _delivered(connection: Connection, ids: Sequence[int]) -> list[tuple[str, str]]:

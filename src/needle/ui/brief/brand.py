@@ -1,6 +1,6 @@
 """Brand: palette, type, sign and share picture, seen at once on a page of the site."""
 
-from PyQt6.QtCore import Qt, QTimer
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QImage, QPixmap
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
@@ -10,6 +10,7 @@ from needle.ui.brief.typefaces import TypeCard
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, panel, scrolled
 from needle.ui.session import Session
+from needle.ui.timers import once
 from needle.ui.words import Words
 
 __all__ = ["BrandPart"]
@@ -34,7 +35,7 @@ class BrandPart(QWidget):
         self._preview.setAlignment(Qt.AlignmentFlag.AlignTop)
         self._preview.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Ignored)
         self._seen: object = None
-        self._soon = QTimer(self, singleShot=True, interval=_SOON_MS)
+        self._soon = once(self, _SOON_MS)
         self._soon.timeout.connect(self._take_still)
         work = panel("work")
         row = QHBoxLayout(work)

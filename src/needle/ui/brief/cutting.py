@@ -266,7 +266,8 @@ class CutDialog(QDialog):
         scale = self._whole.width() / max(1, self.frame.pixels_wide)
         size = (wide * scale * self.frame.box.width(), high * scale * self.frame.box.height())
         if cut.longest and max(size) > cut.longest:
-            size = tuple(side * cut.longest / max(size) for side in size)
+            part = cut.longest / max(size)
+            size = (size[0] * part, size[1] * part)
         self._note.setText(f"{size[0]:.0f} × {size[1]:.0f} px")
 
     def cut(self) -> Cut:

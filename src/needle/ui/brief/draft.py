@@ -5,7 +5,7 @@ from dataclasses import replace
 from functools import partial
 
 import msgspec
-from PyQt6.QtCore import QObject, QRunnable, QSize, Qt, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QSize, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QColor, QFont, QIcon, QImage, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -37,6 +37,7 @@ from needle.ui.brief.wordsource import WordSource
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, repaint_role, scrolled
 from needle.ui.session import Session
+from needle.ui.timers import once
 from needle.ui.words import Words, set_tip
 
 __all__ = ["DraftDialog"]
@@ -92,7 +93,7 @@ class DraftDialog(QDialog):
         self._picks = Picks(session.site.name)
         self._asked: _Asked | None = None
         self._groups: dict[str, _Choices] = {}
-        self._soon = QTimer(self, singleShot=True, interval=_SOON_MS)
+        self._soon = once(self, _SOON_MS)
         self._soon.timeout.connect(self._preview)
         body = QHBoxLayout()
         body.addWidget(self._side())
@@ -179,7 +180,8 @@ class DraftDialog(QDialog):
         line = QHBoxLayout()
         self.replacing = QCheckBox("in place of the pages, names and colours that are there")
         self.replacing.setChecked(len(self._session.site.pages) <= 1)
-        self.replacing.toggled.connect(lambda _: (self._fill(), self._soon.start()))
+        self.replacing.toggled.connect(lambda _: self._fill())
+        self.replacing.toggled.connect(lambda _: self._soon.start())
         self._told = label("", "small")
         self._make = button("Make these pages", self.accept, main=True)
         line.addWidget(self.replacing)

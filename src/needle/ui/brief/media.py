@@ -1,5 +1,6 @@
 """Pictures and files: everything that pages show or hand out."""
 
+from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
@@ -336,9 +337,11 @@ class MediaPart(QWidget):
     def _wanted(self) -> list[Medium]:
         site, words = self._session.site, self._find.text().casefold().strip()
         unused = set(unused_media(site)) if self._shows == "unused" else set()
-        fits = {"all": lambda m: True, "pictures": lambda m: m.is_picture,
-                "videos": lambda m: m.is_video, "unused": lambda m: m.id in unused,
-                "files": lambda m: not m.is_picture and not m.is_video}[self._shows]
+        ways: dict[str, Callable[[Medium], bool]] = {
+            "all": lambda m: True, "pictures": lambda m: m.is_picture,
+            "videos": lambda m: m.is_video, "unused": lambda m: m.id in unused,
+            "files": lambda m: not m.is_picture and not m.is_video}
+        fits = ways[self._shows]
         return [m for m in site.media
                 if fits(m) and words in f"{m.name} {m.alt}".casefold()]
 

@@ -2,7 +2,7 @@
 
 from functools import partial
 
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import QGridLayout, QListWidgetItem, QVBoxLayout, QWidget
 
@@ -11,6 +11,7 @@ from needle.store.media import EditPictures
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, button, label, panel, picture_grid, picture_icon
 from needle.ui.session import Session
+from needle.ui.timers import once
 
 __all__ = ["Overview"]
 
@@ -64,7 +65,7 @@ class Overview(QWidget):
         outer = QVBoxLayout(self)
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(work)
-        self._soon = QTimer(self, singleShot=True, interval=_SOON_MS)
+        self._soon = once(self, _SOON_MS)
         self._soon.timeout.connect(self._take_stills)
 
     def refresh(self) -> None:

@@ -4,7 +4,7 @@ from functools import partial
 from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QSize, Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import (
     QCheckBox,
@@ -47,6 +47,7 @@ from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, panel, picture_grid, picture_icon
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.session import Session
+from needle.ui.timers import once
 from needle.ui.words import Words, agreed
 
 __all__ = ["TemplatesPart"]
@@ -83,7 +84,7 @@ class TemplatesPart(QWidget):
         row.addWidget(self._kinds_side())
         row.addWidget(self._work(), 1)
         row.addWidget(self._preview_side())
-        self._soon = QTimer(self, singleShot=True, interval=_SOON_MS)
+        self._soon = once(self, _SOON_MS)
         self._soon.timeout.connect(self._take_stills)
 
     def _kinds_side(self) -> QWidget:

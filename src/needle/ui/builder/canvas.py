@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import Any
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QComboBox,
     QHBoxLayout,
@@ -29,6 +29,7 @@ from needle.ui.builder.live.view import LiveView
 from needle.ui.builder.widthstrip import NARROWEST, WIDEST, WidthStrip
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
+from needle.ui.timers import once
 from needle.ui.words import Words, set_tip
 
 __all__ = ["Canvas"]
@@ -178,10 +179,10 @@ class Canvas(QWidget):
         session.selected.connect(self._on_selected)
         session.turned.connect(self.reload)
         # Not at every letter: what was typed rarely changes a number.
-        self._measure_later = QTimer(self, singleShot=True, interval=150)
+        self._measure_later = once(self, 150)
         self._measure_later.timeout.connect(self._measure)
         session.scoped.connect(self._measure_later.start)
-        self._look_later = QTimer(self, singleShot=True, interval=400)
+        self._look_later = once(self, 400)
         self._look_later.timeout.connect(self._look_for_overflow)
 
     @property

@@ -102,14 +102,15 @@ class FieldEditors(QObject):
 
     def _offered(self, field: Field) -> dict[object, str]:
         site = self._session.site
+        offered: dict[object, str] = dict(field.choices)
         if field.editor == "style":
-            return {style.key: style.name for style in site.styles}
-        if field.editor == "medium":
-            return {"": "none"} | {m.id: m.name for m in site.media if not m.is_video} | {
-                "…": "Add a picture…"}
-        if field.editor == "film":
-            return {"": "none"} | {m.id: m.name for m in site.media if m.is_video} | {
-                "…": "Add a video…"}
-        if field.editor == "form":
-            return {"": "none"} | {f.id: f.name for f in site.forms} | {"…": "Make a new form…"}
-        return dict(field.choices)
+            offered = {style.key: style.name for style in site.styles}
+        elif field.editor == "medium":
+            offered = {"": "none", **{m.id: m.name for m in site.media if not m.is_video},
+                       "…": "Add a picture…"}
+        elif field.editor == "film":
+            offered = {"": "none", **{m.id: m.name for m in site.media if m.is_video},
+                       "…": "Add a video…"}
+        elif field.editor == "form":
+            offered = {"": "none", **{f.id: f.name for f in site.forms}, "…": "Make a new form…"}
+        return offered

@@ -149,7 +149,9 @@ class PagesEdit(QToolButton):
         for page in (*(known[one] for one in there), *(p for p in pages if p.id not in shown)):
             if there and page.id not in shown and menu.actions()[-1].isChecked():
                 menu.addSeparator()
-            action = QAction(page.name, menu, checkable=True, checked=page.id in shown)
+            action = QAction(page.name, menu)
+            action.setCheckable(True)
+            action.setChecked(page.id in shown)
             action.triggered.connect(lambda on, p=page.id: self._take(p, on))
             menu.addAction(action)
         self._offer_order(menu, [known[one] for one in there])

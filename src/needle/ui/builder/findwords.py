@@ -36,8 +36,8 @@ class FindDialog(QDialog):
         self.setWindowTitle("Find and replace words")
         self._session = session
         self._hits: list[Hit] = []
-        self.find, self.by = QLineEdit(), QLineEdit()
-        self.find.setAccessibleName("Find")
+        self.wanted, self.by = QLineEdit(), QLineEdit()
+        self.wanted.setAccessibleName("Find")
         self.by.setAccessibleName("Replace with")
         self.everywhere = QCheckBox("on every page")
         self.case = QCheckBox("Capitals count")
@@ -51,7 +51,7 @@ class FindDialog(QDialog):
         self.all.setProperty("role", "main")
         self._lay_out()
         self.resize(560, 440)
-        for line in (self.find,):
+        for line in (self.wanted,):
             line.textChanged.connect(lambda _: self.search())
         for box in (self.everywhere, self.case, self.whole):
             box.toggled.connect(lambda _: self.search())
@@ -65,7 +65,7 @@ class FindDialog(QDialog):
     def _lay_out(self) -> None:
         grid = QGridLayout()
         grid.addWidget(Words("Find"), 0, 0)
-        grid.addWidget(self.find, 0, 1)
+        grid.addWidget(self.wanted, 0, 1)
         grid.addWidget(Words("Replace with"), 1, 0)
         grid.addWidget(self.by, 1, 1)
         options = QHBoxLayout()
@@ -83,7 +83,7 @@ class FindDialog(QDialog):
         column.addLayout(buttons)
 
     def _search(self) -> Search:
-        return Search(self.find.text(), self.case.isChecked(), self.whole.isChecked())
+        return Search(self.wanted.text(), self.case.isChecked(), self.whole.isChecked())
 
     def search(self) -> None:
         """Look again."""
@@ -102,7 +102,7 @@ class FindDialog(QDialog):
         self.list.setCurrentRow(min(max(0, row), len(self._hits) - 1))
         self.list.blockSignals(False)
         count = len(self._hits)
-        self._note.setText("" if not self.find.text() else counted(count, "place") if count
+        self._note.setText("" if not self.wanted.text() else counted(count, "place") if count
                            else "It stands nowhere.")
         self.one.setEnabled(bool(count))
         self.all.setEnabled(bool(count))

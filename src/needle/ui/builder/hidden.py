@@ -4,13 +4,14 @@ from collections.abc import Callable
 from itertools import count
 
 from PyQt6 import sip
-from PyQt6.QtCore import QObject, QRect, Qt, QTimer, QUrl, pyqtSignal
+from PyQt6.QtCore import QObject, QRect, Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QColor, QImage
 from PyQt6.QtWebEngineCore import QWebEngineScript, QWebEngineSettings
 from PyQt6.QtWebEngineWidgets import QWebEngineView
 
 from needle.core.render.document import STRIP_PX
 from needle.ui.builder.live.engine import HOST, GuardedPage, LiveEngine
+from needle.ui.timers import once
 
 __all__ = ["HiddenPage"]
 
@@ -47,9 +48,9 @@ class HiddenPage(QObject):
         self._page: GuardedPage | None = None
         self._colour = _COLOURS[0]
         self._waits = False
-        self._late = QTimer(self, singleShot=True, interval=_LONGEST_MS)
+        self._late = once(self, _LONGEST_MS)
         self._late.timeout.connect(self._too_late)
-        self._poll = QTimer(self, singleShot=True, interval=_POLL_MS)
+        self._poll = once(self, _POLL_MS)
         self._poll.timeout.connect(self._look)
 
     def load(self, html: str, width: int, height: int) -> None:

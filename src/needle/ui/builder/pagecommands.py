@@ -177,8 +177,8 @@ class PageCommands(QObject):
         self._find.show()
         self._find.raise_()
         self._find.activateWindow()
-        self._find.find.setFocus()
-        self._find.find.selectAll()
+        self._find.wanted.setFocus()
+        self._find.wanted.selectAll()
         self._find.search()
 
     def _code(self) -> None:

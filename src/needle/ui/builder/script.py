@@ -8,7 +8,6 @@ from PyQt6.QtCore import (
     QRect,
     QSize,
     Qt,
-    QTimer,
     pyqtSignal,
 )
 from PyQt6.QtGui import QColor, QFont, QKeyEvent, QPainter, QPen
@@ -38,6 +37,7 @@ from needle.ui.builder.scriptmodel import ScriptModel
 from needle.ui.builder.spelling import Spelling
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon, tokens
+from needle.ui.timers import once
 from needle.ui.words import Words, set_tip
 
 __all__ = ["Script"]
@@ -220,7 +220,7 @@ class Script(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._following = self._stale = False
-        self._soon = QTimer(self, singleShot=True, interval=_FOLLOW_MS)
+        self._soon = once(self, _FOLLOW_MS)
         self._soon.timeout.connect(self.catch_up)
         self._model = ScriptModel(self._rank_of)
         self.tree = _Tree()

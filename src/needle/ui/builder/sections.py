@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 import msgspec
-from PyQt6.QtCore import QEvent, QObject, QSize, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QObject, QPoint, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QIcon, QImage, QKeyEvent, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QApplication,
@@ -24,9 +24,10 @@ from needle.core.edit.linked import drop_kept, linked_uses, rename_kept, use_kep
 from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_section
 from needle.core.render.context import Context
 from needle.core.site.site import Site, Variant
-from needle.core.site.tree import Section
+from needle.core.site.tree import Section, children_of
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
+from needle.core.values.node import Node
 from needle.store.media import EditPictures
 from needle.ui.builder.stills import Stills
 from needle.ui.session import Session
@@ -186,7 +187,7 @@ class SectionDrawer(QDialog):
             self.line.setFocus()
             self.line.selectAll()
 
-    def _pop_menu(self, at: object) -> None:
+    def _pop_menu(self, at: QPoint) -> None:
         row = self.list.currentRow()
         if not (0 <= row < len(self._offers)) or not self._offers[row].kept:
             return
@@ -196,9 +197,12 @@ class SectionDrawer(QDialog):
         drop = menu.addAction("Keep no longer (pages stay as they are)")
         assert rename and drop
         rename.triggered.connect(lambda: self._rename(kept_id, name))
-        drop.triggered.connect(lambda: (self._session.edit(
-            "keep section no longer", lambda site: drop_kept(site, kept_id)), self.refresh()))
-        menu.popup(self.list.mapToGlobal(at))  # type: ignore[arg-type]
+        drop.triggered.connect(lambda: self._drop(kept_id))
+        menu.popup(self.list.mapToGlobal(at))
+
+    def _drop(self, kept_id: Id) -> None:
+        self._session.edit("keep section no longer", lambda site: drop_kept(site, kept_id))
+        self.refresh()
 
     def _rename(self, kept_id: Id, name: str) -> None:
         new, taken = QInputDialog.getText(self, "Rename kept section", "Name", text=name)
@@ -230,14 +234,16 @@ def _named_apart(section: Section, number: int) -> Section:
     """Return the sample under ids that are the same each time, so its picture is found again."""
     names: dict[Id, Id] = {}
 
-    def walked(node):  # type: ignore[no-untyped-def]
+    def walked(node: Node) -> Node:
         names[node.id] = f"s{number}x{len(names)}"
-        changes = {"id": names[node.id]}
-        if children := getattr(node, "children", ()):
-            changes["children"] = tuple(walked(child) for child in children)
+        changes: dict[str, object] = {"id": names[node.id]}
+        if inside := children_of(node):
+            changes["children"] = tuple(walked(child) for child in inside)
         return msgspec.structs.replace(node, **changes)
 
-    return walked(section)  # type: ignore[no-any-return]
+    apart = walked(section)
+    assert isinstance(apart, Section)
+    return apart
 
 
 def _shown(pixmap: QPixmap) -> QIcon:

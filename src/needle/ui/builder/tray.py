@@ -4,7 +4,7 @@ from collections.abc import Callable
 from functools import partial
 from itertools import groupby
 
-from PyQt6.QtCore import Qt, QTimer, pyqtSignal
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
     QFrame,
     QHBoxLayout,
@@ -43,6 +43,7 @@ from needle.ui.editors import (
     Segments,
 )
 from needle.ui.session import Change, Session
+from needle.ui.timers import once
 from needle.ui.words import Words, set_tip
 
 __all__ = ["Tray"]
@@ -88,7 +89,7 @@ class Tray(QWidget):
         column.addWidget(self._scroll)
         self.setFixedHeight(216)
         # Typing changes the site at every letter; the tray follows at its own pace.
-        self._later = QTimer(self, singleShot=True, interval=60)
+        self._later = once(self, 60)
         self._later.timeout.connect(self.refresh)
         session.selected.connect(self._on_selected)
         session.changed.connect(self._on_change)

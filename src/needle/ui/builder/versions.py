@@ -3,7 +3,7 @@
 from datetime import datetime
 
 import msgspec
-from PyQt6.QtCore import QAbstractListModel, QModelIndex, Qt, QTimer
+from PyQt6.QtCore import QAbstractListModel, QModelIndex, Qt
 from PyQt6.QtGui import QImage, QPixmap
 from PyQt6.QtWidgets import (
     QDialog,
@@ -25,6 +25,7 @@ from needle.store.versions import Version, Versions, VersionsError
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import scrolled
 from needle.ui.session import Session
+from needle.ui.timers import once
 from needle.ui.words import Words, plain_tip
 
 __all__ = ["VersionsDialog", "first_difference"]
@@ -127,9 +128,9 @@ class VersionsDialog(QDialog):
         self._lay_out()
         self.resize(1080, 640)
         # Moving through the list with the keys takes no picture of each in passing.
-        self._soon = QTimer(self, singleShot=True, interval=180)
+        self._soon = once(self, 180)
         self._soon.timeout.connect(self._show_pictures)
-        self._scroll_soon = QTimer(self, singleShot=True, interval=30)
+        self._scroll_soon = once(self, 30)
         self._scroll_soon.timeout.connect(self._scroll)
         selection = self.list.selectionModel()
         assert selection is not None

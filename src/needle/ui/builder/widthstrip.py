@@ -50,9 +50,9 @@ class WidthStrip(QWidget):
         painter.setPen(QColor(look.edge))
         painter.drawLine(6, 9, self.width() - 6, 9)
         for px in (TABLET_FROM_PX, DESKTOP_FROM_PX):
-            x = round(self._x(px))
+            mark = round(self._x(px))
             painter.setPen(QColor(look.ink_second))
-            painter.drawLine(x, 4, x, 11)
+            painter.drawLine(mark, 4, mark, 11)
         x = self._x(min(self._px, _SHOWN_TO))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(QColor(look.bottle if self.hasFocus() else look.ink_second))

@@ -1,6 +1,7 @@
 """The tray of Connect: every setting of the chosen line of the board, in columns."""
 
 from collections.abc import Callable, Sequence
+from functools import partial
 from typing import Any
 
 import msgspec
@@ -263,13 +264,18 @@ def _step_columns(tray: SettingsTray, form: Form, step_id: Id = "") -> Sequence[
     if only is not None and asked is not None:
         for choice in asked.choices:
             when.add_wide(tray.tick(choice, choice in only.answers,
-                                    lambda on, c=choice: _answer(tray, step, only, c, on)))
+                                    partial(_answer, tray, step, only, choice)))
     place = _column(
         "Place",
         button("Move up", lambda: tray.edit("order of steps", move_step, step.id, -1)),
         button("Move down", lambda: tray.edit("order of steps", move_step, step.id, 1)),
         button("Delete the step", lambda: tray.edit("delete step", delete_step, step.id)))
     return [name, when, place]
+
+
+def _confirm_by(tray: SettingsTray, asked: Confirmation, name: str, words: str) -> None:
+    """Change one text of the letter that asks to confirm."""
+    tray.change("confirmation", confirmation=msgspec.structs.replace(asked, **{name: words}))
 
 
 def _answer(tray: SettingsTray, step: Step, only: Only, choice: str, on: bool) -> None:
@@ -346,8 +352,7 @@ def _letter_columns(tray: SettingsTray, form: Form, *_: str) -> Sequence[QWidget
         for name in ("subject", "words"):
             sure.add_line(dim_label(name.capitalize()), tray.words(
                 f"{name.capitalize()} of the confirmation", getattr(asked, name),
-                lambda w, n=name: tray.change("confirmation", confirmation=msgspec.structs.replace(
-                    asked, **{n: w}))))
+                partial(_confirm_by, tray, asked, name)))
     return [brings, sure]
 
 

@@ -204,8 +204,10 @@ class TrackingPart(QWidget):
     def _on_ended(self, words: str) -> None:
         self._visit = None
         self._stop.hide()
-        wrong = sum(self.result.topLevelItem(n).data(0, Qt.ItemDataRole.UserRole) or 0  # type: ignore[union-attr]
-                    for n in range(self.result.topLevelItemCount()))
+        rows = [self.result.topLevelItem(n) for n in range(self.result.topLevelItemCount())]
+        faults: list[int] = [int(row.data(0, Qt.ItemDataRole.UserRole) or 0)
+                             for row in rows if row is not None]
+        wrong = sum(faults)
         self._note.setText(f"{self.result.topLevelItemCount()} pages visited"
                            + (f", {wrong} faults" if wrong else ", no fault"))
         if words:

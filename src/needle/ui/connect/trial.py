@@ -23,6 +23,7 @@ from needle.ui.connect.visiting import HiddenVisitor
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.timers import every
 from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["TrialDialog", "trial_answers"]
@@ -91,7 +92,7 @@ class TrialDialog(QDialog):
         self._lead = 0
         self._told: dict[int, str] = {}
         self.done_words = ""
-        self._look = QTimer(self, interval=_LOOK_MS)
+        self._look = every(self, _LOOK_MS)
         self.stops = Table("Stops of the trial lead", ("After", "Stop", "What happened"), 2)
         self._rows: list[tuple[str, str, str, str]] = []
         self._note = label("", "dim", wrap=True)

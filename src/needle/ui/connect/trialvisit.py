@@ -4,11 +4,12 @@ import time
 from collections.abc import Callable, Sequence
 
 import httpx
-from PyQt6.QtCore import QObject, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from needle.core.leads.firing import Asked, Complaint, firings
 from needle.core.site.site import Page, Site
 from needle.ui.connect.visiting import HiddenVisitor
+from needle.ui.timers import once
 from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["TrialVisit"]
@@ -46,7 +47,7 @@ class TrialVisit(QObject):
         self._visitor: HiddenVisitor | None = None
         self._began = self._agreed = 0.0
         self._then: Callable[[], None] = self._agree
-        self._settle = QTimer(self, singleShot=True, interval=_SETTLE_MS)
+        self._settle = once(self, _SETTLE_MS)
         self._settle.timeout.connect(lambda: self._then())
 
     def begin(self) -> None:

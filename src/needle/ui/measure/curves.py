@@ -23,7 +23,7 @@ def _colours() -> tuple[str, ...]:
     return (look.sky, look.thread, look.bottle, look.amber)
 
 
-class _Chart(pg.PlotWidget):
+class _Chart(pg.PlotWidget):  # type: ignore[misc]
     """A plot without frame, menu or mouse play."""
 
     def __init__(self, name: str) -> None:
@@ -118,7 +118,7 @@ class DifferenceChart(_Chart):
         q_a, q_b = (c_a + 1) / (n_a + 2), (c_b + 1) / (n_b + 2)
         error = _Z * np.sqrt(q_a * (1 - q_a) / (n_a + 2) + q_b * (1 - q_b) / (n_b + 2)) * 100
         shift, middle = (p_b - p_a) * 100, (q_b - q_a) * 100
-        x = np.arange(1, len(shift) + 1)
+        x = np.arange(1, len(shift) + 1, dtype=float)
         self._draw(x, shift, middle - error, middle + error)
 
     def _draw(self, x: NDArray[np.float64], shift: NDArray[np.float64],

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 import msgspec
-from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt, QTimer
+from PyQt6.QtCore import QAbstractTableModel, QModelIndex, Qt
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QCheckBox,
@@ -39,6 +39,7 @@ from needle.ui.measure.exporting import Export, export_cards
 from needle.ui.measure.leadpanel import LeadPanel
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.timers import once
 from needle.ui.words import plain_tip, set_tip
 
 __all__ = ["LeadBook"]
@@ -134,7 +135,7 @@ class LeadBook(QWidget):
         self.line.setPlaceholderText("Search all answers…")
         self.line.setAccessibleName("Search the leads")
         self.line.setMinimumWidth(150)
-        self._pause = QTimer(self, singleShot=True, interval=150)
+        self._pause = once(self, 150)
         self._pause.timeout.connect(self.refresh)
         self.line.textChanged.connect(lambda _: self._pause.start())
         self.one_each = QCheckBox("one each")

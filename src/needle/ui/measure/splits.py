@@ -233,6 +233,8 @@ class SplitTests(QWidget):
                 site, page, key, self._session.now())):
             self._session.said.emit(f"Variant {key} is on the page again, beside the one that was "
                                     "kept. Send the page to begin the test.", False)
+        self._test = next((test for test in self._outcomes.tests()
+                           if test.page == page and not test.kept), self._test)
         self.refresh()
 
     def _show_share(self, page: Page | None) -> None:

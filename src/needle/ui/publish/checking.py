@@ -3,7 +3,7 @@
 import logging
 from pathlib import Path
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, QTimer, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from needle.core.edit.areas import changed_areas
 from needle.core.site.site import Page, Site
@@ -14,6 +14,7 @@ from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.publish.layout import Layouts, Wanted, wanted_of
+from needle.ui.timers import once
 
 __all__ = ["Checker"]
 
@@ -71,7 +72,7 @@ class Checker(QObject):
         self._wanted: dict[Id, tuple[Page, list[Wanted]]] = {}
         self._laid_site: Site | None = None
         self._records: dict[str, LaidPage] = {}
-        self._soon = QTimer(self, singleShot=True, interval=_GATHER_MS)
+        self._soon = once(self, _GATHER_MS)
         self._soon.timeout.connect(self._again)
         self.looked.connect(self._on_looked)
 

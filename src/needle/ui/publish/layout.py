@@ -9,6 +9,7 @@ from pathlib import Path
 
 import msgspec
 import numpy as np
+from numpy.typing import NDArray
 from PyQt6.QtCore import QObject, pyqtSignal
 from PyQt6.QtGui import QImage
 
@@ -233,13 +234,15 @@ def record_of(wanted: Wanted, found: dict[str, object], ground: QImage) -> LaidP
                     wanted.fold, int(found["reach"]), items, tuple(texts))  # type: ignore[call-overload]
 
 
-def _pixels(image: QImage) -> np.ndarray:
+def _pixels(image: QImage) -> NDArray[np.uint8]:
     """Return the pixels of a picture: shape (height, width, 3); an empty one for a null picture."""
     if image.isNull():
         return np.empty((0, 0, 3), np.uint8)
     image = image.convertToFormat(QImage.Format.Format_RGB888)
     held = image.constBits()
     assert held is not None
-    rows = np.frombuffer(held.asarray(image.sizeInBytes()), np.uint8)
+    rows = np.frombuffer(bytes(held.asarray(image.sizeInBytes())), np.uint8)
     rows = rows.reshape(image.height(), image.bytesPerLine())
-    return rows[:, : image.width() * 3].reshape(image.height(), image.width(), 3).copy()
+    pixels: NDArray[np.uint8] = rows[:, : image.width() * 3].reshape(
+        image.height(), image.width(), 3)
+    return pixels

@@ -12,7 +12,6 @@ from PyQt6.QtCore import (
     QSize,
     Qt,
     QThreadPool,
-    QTimer,
     QUrl,
     pyqtSignal,
 )
@@ -49,6 +48,7 @@ from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, panel, pasted_picture
 from needle.ui.editors import ChoiceEdit, NumberEdit, Segments
 from needle.ui.session import Session
+from needle.ui.timers import once
 from needle.ui.waiting import Stopped, one_apart
 from needle.ui.words import Words, set_tip
 
@@ -89,7 +89,7 @@ class BoardPart(QWidget):
         self._page = QImage()
         self._shift = QPointF(0, 0)
         self.setAcceptDrops(True)
-        self._soon = QTimer(self, singleShot=True, interval=_SOON_MS)
+        self._soon = once(self, _SOON_MS)
         self._soon.timeout.connect(self.refresh)
         session.changed.connect(lambda _: self._soon.start())
         session.turned.connect(self._soon.start)
@@ -192,8 +192,8 @@ class BoardPart(QWidget):
         self._busy = QProgressBar()
         self._busy.setRange(0, 0)
         reading = QHBoxLayout()
-        for widget in (self._busy, self._stop, self._read):
-            reading.addWidget(widget)
+        for part in (self._busy, self._stop, self._read):
+            reading.addWidget(part)
         self._busy.hide()
         self._stop.hide()
         column.addLayout(reading)

@@ -97,7 +97,7 @@ class GuardedPage(QWebEnginePage):
                                 main: bool) -> bool:
         return url.scheme() == "needle"
 
-    def createWindow(self, kind: QWebEnginePage.WebWindowType) -> None:  # type: ignore[override]
+    def createWindow(self, kind: QWebEnginePage.WebWindowType) -> None:
         return None
 
 

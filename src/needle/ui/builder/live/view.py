@@ -100,7 +100,7 @@ class LiveView(QWebEngineView):
                              + "\nglobalThis.needle = needle;")
         script.setInjectionPoint(QWebEngineScript.InjectionPoint.DocumentReady)
         script.setWorldId(_WORLD)
-        self._page.scripts().insert(script)  # type: ignore[union-attr]
+        self._page.scripts().insert(script)
 
     def _hear(self, message: dict[str, Any]) -> None:
         if message["t"] == "ready":
