@@ -43,6 +43,7 @@ class ErasingTest(unittest.TestCase):
         with self.engine.begin() as connection:
             connection.execute(text("DROP INDEX leads_by_person"))
             connection.execute(text("ALTER TABLE leads DROP COLUMN person"))
+            connection.execute(text("DROP TABLE alembic_version"))
         self.engine.dispose()
         self.engine = open_results(self.folder / "results.db")
         self.addCleanup(self.engine.dispose)

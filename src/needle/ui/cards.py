@@ -3,7 +3,7 @@
 from collections.abc import Callable, Mapping, Sequence
 
 from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt
-from PyQt6.QtGui import QIcon, QImage, QPixmap
+from PyQt6.QtGui import QIcon, QImage, QKeyEvent, QPixmap
 from PyQt6.QtWidgets import (
     QAbstractItemView,
     QApplication,
@@ -132,6 +132,8 @@ def scrolled(widget: QWidget) -> QScrollArea:
     area = QScrollArea()
     area.setWidgetResizable(True)
     area.setFrameShape(QFrame.Shape.NoFrame)
+    # It follows the keys to whatever they reach in it.
+    area.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     area.setWidget(widget)
     return area
 
@@ -191,6 +193,13 @@ class Table(QTableWidget):
             item = self.horizontalHeaderItem(column)
             if item is not None:
                 item.setTextAlignment(self._alignment(column))
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        """Esc leaves the table, as Tab does."""
+        if event is not None and event.key() == Qt.Key.Key_Escape:
+            self.focusNextPrevChild(True)
+            return
+        super().keyPressEvent(event)
 
     def _alignment(self, column: int) -> Qt.AlignmentFlag:
         side = Qt.AlignmentFlag.AlignRight if column in self._right else Qt.AlignmentFlag.AlignLeft
@@ -288,6 +297,12 @@ class Tabbed(QWidget):
     def _turn(self, name: str) -> None:
         self._stack.setCurrentWidget(self.parts[name])
         self.refresh()
+
+    def ring(self) -> list[QWidget]:
+        """The parts that F6 goes round: the bar, and what the shown part says of itself."""
+        shown = self._stack.currentWidget()
+        inside = getattr(shown, "ring", None)
+        return [self._bar, *(inside() if inside else [shown] if shown else [])]
 
     def show_part(self, name: str) -> None:
         """Show a part by its name."""

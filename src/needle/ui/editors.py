@@ -30,6 +30,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.site.site import Brand
+from needle.ui.hearing import NamedCombo
 from needle.ui.theme import tokens
 from needle.ui.words import Words, set_tip
 
@@ -67,7 +68,8 @@ class NumberEdit(_Line):
         self._low, self._high, self._step, self._unit = low, high, step, unit
         self._shown: float | None = None
         self._inherited: float | None = None
-        self.setAccessibleName(f"{name} in {unit}" if unit else name)
+        self.setAccessibleName(name if not unit or name.endswith(f"in {unit}") else
+                               f"{name} in {unit}")
         set_tip(self, f"{name}{f', {unit}' if unit else ''}: type a number, step with the arrow "
                         "keys, empty to inherit")
         self.setMinimumWidth(30)
@@ -183,7 +185,7 @@ class DragLabel(Words):
         self._from = None
 
 
-class ChoiceEdit(QComboBox):
+class ChoiceEdit(NamedCombo):
     """One of a few values.
 
     Signals:
@@ -193,9 +195,8 @@ class ChoiceEdit(QComboBox):
     chosen = pyqtSignal(object)
 
     def __init__(self, name: str, choices: Mapping[Any, str], inherit: bool = True) -> None:
-        super().__init__()
+        super().__init__(name)
         self._inherit = inherit
-        self.setAccessibleName(name)
         set_tip(self, f"{name}; in brackets: inherited" if inherit else name)
         self.setMinimumContentsLength(3)
         self.setSizeAdjustPolicy(

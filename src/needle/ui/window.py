@@ -4,6 +4,7 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -28,6 +29,7 @@ from needle.ui.commands import Command, CommandSet
 from needle.ui.connect.stage import ConnectStage
 from needle.ui.finder import Finder, everything
 from needle.ui.foreigncode import ForeignCodeDialog
+from needle.ui.hearing import go_round
 from needle.ui.logview import LogView
 from needle.ui.measure.stage import MeasureStage
 from needle.ui.outcomes import Outcomes
@@ -169,6 +171,12 @@ class Window(QMainWindow):
             *(Command(id=f"go.{name.lower()}", menu="Go", title=name, keys=f"Ctrl+{number}",
                       run=lambda n=name: self.show_stage(n))  # type: ignore[misc]
               for number, name in enumerate(STAGES, 1)),
+            Command(id="go.part", menu="Go", title="To the next part of the stage", keys="F6",
+                    run=lambda: self._go_round(1), keywords="focus keyboard"),
+            Command(id="go.part.back", menu="Go", title="To the part before", keys="Shift+F6",
+                    run=lambda: self._go_round(-1), keywords="focus keyboard"),
+            Command(id="go.menu", menu="Go", title="Open the menu", keys="F10",
+                    run=self._open_menu, keywords="focus keyboard"),
             Command(id="go.theme", menu="View", title=lambda: "Day theme"
                     if tokens() is NIGHT else "Night theme", run=self._turn_theme))
 
@@ -185,6 +193,18 @@ class Window(QMainWindow):
             return "This works in Build." if elsewhere else command.unless()
 
         return replace(command, run=run, unless=unless)
+
+    def _go_round(self, steps: int) -> None:
+        shown = self._stack.currentWidget()
+        ring = getattr(shown, "ring", None)
+        parts = ring() if ring else [shown] if shown else []
+        go_round([*parts, self.seam], steps)
+
+    def _open_menu(self) -> None:
+        bar = self.menuBar()
+        if bar is not None:
+            bar.setFocus(Qt.FocusReason.MenuBarFocusReason)
+            bar.setActiveAction(bar.actions()[0])
 
     def _turn_theme(self) -> None:
         app = QApplication.instance()

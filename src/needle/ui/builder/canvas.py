@@ -5,7 +5,6 @@ from typing import Any
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QComboBox,
     QHBoxLayout,
     QSplitter,
     QToolButton,
@@ -27,6 +26,7 @@ from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.builder.live.fonts import FONT_CSS
 from needle.ui.builder.live.view import LiveView
 from needle.ui.builder.widthstrip import NARROWEST, WIDEST, WidthStrip
+from needle.ui.hearing import NamedCombo
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
 from needle.ui.timers import once
@@ -57,9 +57,8 @@ class _Frame(QWidget):
         super().__init__()
         self.view = LiveView(engine, width)
         self.worst = ""
-        self._width = QComboBox()
+        self._width = NamedCombo("Width of this view, in CSS pixels")
         self._width.setEditable(True)
-        self._width.setAccessibleName("Width of this view, in CSS pixels")
         self._width.setMinimumWidth(118)
         for px, words in _PRESETS:
             self._width.addItem(words, px)

@@ -160,8 +160,10 @@ class ScriptModel(QAbstractItemModel):
 
     def data(self, index: QModelIndex, role: int = Qt.ItemDataRole.DisplayRole) -> object:
         row = self.row_at(index)
-        if role in (Qt.ItemDataRole.DisplayRole, Qt.ItemDataRole.AccessibleTextRole):
+        if role == Qt.ItemDataRole.DisplayRole:
             return row.words
+        if role == Qt.ItemDataRole.AccessibleTextRole:  # What is painted at the right, too.
+            return f"{row.words}, {row.note}" if row.note else row.words
         if role == Qt.ItemDataRole.ToolTipRole:
             return plain_tip(f"{row.words}\n{row.note}".strip())
         return None

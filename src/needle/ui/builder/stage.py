@@ -94,6 +94,10 @@ class BuildStage(QWidget):
         self.canvas.menu_asked.connect(self._pop_menu)
         self.canvas.files_dropped.connect(self.drop_files)
 
+    def ring(self) -> list[QWidget]:
+        """The parts that F6 goes round."""
+        return [self._bar, self.script.tree, *self.canvas.frames, self.tray]
+
     def end(self) -> None:
         """Take the views apart before the window goes."""
         self.stills.end()

@@ -71,7 +71,7 @@ class FormsPart(QWidget):
         area.setObjectName("work")
         self._views.addWidget(area)
         self._views.addWidget(self.table)
-        below = panel("tray")
+        self._lower = below = panel("tray")
         below.setFixedHeight(180)
         inner = QVBoxLayout(below)
         inner.setContentsMargins(0, 6, 0, 0)
@@ -103,6 +103,10 @@ class FormsPart(QWidget):
         self.show_below("deliveries")
         self.show_as("board")
         return column
+
+    def ring(self) -> list[QWidget]:
+        """The parts that F6 goes round."""
+        return [self.forms, self._views, self._lower]
 
     def show_below(self, what: str) -> None:
         """Show the settings of the chosen line, or the last deliveries."""

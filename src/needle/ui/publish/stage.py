@@ -68,6 +68,10 @@ class PublishStage(QWidget):
         row.addWidget(self._search_side())
         row.addWidget(self._work(), 1)
 
+    def ring(self) -> list[QWidget]:
+        """The parts that F6 goes round."""
+        return [self.snags, self.title, self.pages, self._address_part, self._folder_part]
+
     def end(self) -> None:
         """Stop looking for snags before the window goes."""
         self._stop = True
@@ -151,8 +155,9 @@ class PublishStage(QWidget):
         column.addWidget(self._pages_card())
         row = QHBoxLayout()
         row.setSpacing(14)
-        row.addWidget(self._address_card(), 1, Qt.AlignmentFlag.AlignTop)
-        row.addWidget(self._folder_card(), 1, Qt.AlignmentFlag.AlignTop)
+        self._address_part, self._folder_part = self._address_card(), self._folder_card()
+        row.addWidget(self._address_part, 1, Qt.AlignmentFlag.AlignTop)
+        row.addWidget(self._folder_part, 1, Qt.AlignmentFlag.AlignTop)
         column.addLayout(row)
         column.addStretch()
         return work

@@ -165,7 +165,13 @@ class LiveView(QWebEngineView):
             proxy.installEventFilter(self)
 
     def eventFilter(self, watched: QObject | None, event: QEvent | None) -> bool:
-        """Let undo and redo reach the window, also while words are typed."""
+        """Let undo and redo reach the window, also while words are typed; Tab leaves the view."""
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.KeyPress and (
+                event.key() in (Qt.Key.Key_Tab, Qt.Key.Key_Backtab)
+                and not event.modifiers() & Qt.KeyboardModifier.ControlModifier):
+            # What is in the page is reached by the arrows of the Script.
+            self.focusNextPrevChild(event.key() == Qt.Key.Key_Tab)
+            return True
         if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride:
             keys = event.keyCombination()
             undo = event.matches(QKeySequence.StandardKey.Undo)
