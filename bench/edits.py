@@ -27,12 +27,21 @@ PAGE = "document.getElementById('page').contentDocument"
 HEAD = f"{PAGE}.querySelector('[data-n=\"head0\"]')"
 # What a bare script does for the same change, in each view.
 BARE = {
-    "text": f"{HEAD}.textContent = 'Heading ' + N",
-    "style": f"{HEAD}.style.fontSize = (20 + N % 30) + 'px'",
-    "move": f"N % 2 ? {HEAD}.parentNode.append({HEAD}) : {HEAD}.parentNode.prepend({HEAD})",
+    "text": f"{HEAD}.textContent = 'Heading ' + $N",
+    "style": f"{HEAD}.style.fontSize = (20 + $N % 30) + 'px'",
+    "move": f"$N % 2 ? {HEAD}.parentNode.append({HEAD}) : {HEAD}.parentNode.prepend({HEAD})",
     "insert": f"{HEAD}.insertAdjacentHTML('afterend', '<h2 class=bare>Bare</h2>')",
     "delete": f"{PAGE}.querySelector('.bare') && {PAGE}.querySelector('.bare').remove()",
-    "undo": f"{HEAD}.textContent = 'Heading again ' + N",
+    "undo": f"{HEAD}.textContent = 'Heading again ' + $N",
+}
+# Whether a bare script has done its work; a floor that does not counts for nothing.
+DONE = {
+    "text": f"{HEAD}.textContent === 'Heading ' + $N",
+    "style": f"{HEAD}.style.fontSize === (20 + $N % 30) + 'px'",
+    "move": f"{HEAD}.parentNode[$N % 2 ? 'lastElementChild' : 'firstElementChild'] === {HEAD}",
+    "insert": f"!!{PAGE}.querySelector('.bare')",
+    "delete": "true",
+    "undo": f"{HEAD}.textContent === 'Heading again ' + $N",
 }
 
 
@@ -111,7 +120,12 @@ class _Bench:
 
     def _bare(self, what: str) -> None:
         for view in self.views:
-            view.page().runJavaScript(BARE[what].replace("N", str(self.count)), 1)
+            code = f"{BARE[what]}; {DONE[what]}".replace("$N", str(self.count))
+            view.page().runJavaScript(code, 1, self._check_floor)
+
+    @staticmethod
+    def _check_floor(done: object) -> None:
+        assert done is True, "the bare script did not do its work"
 
     def run(self, what: str) -> tuple[float, float, float]:
         ours, floors = [], []

@@ -116,6 +116,14 @@ class CliTest(unittest.TestCase):
         self.assertEqual(code, 2)
         self.assertIn("no words", said)
 
+    def test_a_relative_path_is_meant_from_where_needle_is_called(self) -> None:
+        needle = Path(__file__).parent.parent / "needle"
+        done = subprocess.run([str(needle), "draft", "bakery", "A night bakery in Grindle"],
+                              cwd=self.folder, capture_output=True, text=True, check=False)
+        self.assertEqual(done.returncode, 0, done.stderr)
+        self.assertTrue((self.folder / "bakery" / "site.json").exists())
+        self.assertFalse((needle.parent / "bakery").exists())
+
     def test_the_schema_is_json(self) -> None:
         self.assertIn("$defs", json.loads(self.run_cli("schema")[1]))
 

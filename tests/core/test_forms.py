@@ -17,10 +17,12 @@ from needle.core.edit.forms import (
     set_step,
     wire,
 )
+from needle.core.edit.nodes import insert
 from needle.core.edit.place import EditError
 from needle.core.edit.services import add_service, delete_service, set_service
 from needle.core.edit.threads import Wanted, proposed_fields, route_faults
 from needle.core.edit.tracking import add_code, delete_code, set_code, set_consent
+from needle.core.kinds.embed import Embed
 from needle.core.leads.firing import Asked, Complaint, code_lines, firings
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts
 from needle.core.site.site import Site
@@ -218,6 +220,18 @@ class TrackingTest(unittest.TestCase):
         late = {one.code.name: one.words for one in firings(
             self.site, self.site.page(PAGE), "<html>", [], [])}
         self.assertIn("send the page again", late["count"])
+
+    def test_what_embedded_code_asks_for_is_no_codes_request(self) -> None:
+        embed = Embed(id="embed1", code='<iframe src="https://c.example/booking/frame"></iframe>')
+        site = insert(self.site, embed, "popup1", "inside")
+        asked = [Asked("https://c.example/booking/frame", 90, False, 200)]
+        told = {one.code.name: one.state for one in firings(
+            site, site.page(PAGE), self.html(site), asked, [])}
+        self.assertNotIn("fired", told.values())
+        own = [*asked, Asked("https://c.example/a.js?id=1", 95, False, 200)]
+        told = {one.code.name: one.words for one in firings(
+            site, site.page(PAGE), self.html(site), own, [])}
+        self.assertIn("1 request to c.example", told["count"])
 
     def test_deleting_a_code_takes_it_off_the_pages(self) -> None:
         self.assertNotIn("oops(", self.html(delete_code(self.site, self.codes["broken"])))

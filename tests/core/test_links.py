@@ -65,6 +65,16 @@ class LinkTest(unittest.TestCase):
         self.assertEqual(len(stale), 9)
         self.assertIn("Even more", words_of(after.kept_section(self.kept).section))
 
+    def test_a_kept_section_shows_the_name_it_is_kept_under_wherever_it_stands(self) -> None:
+        site, kept = keep_section(small_site(), next(
+            s.id for s in small_site().pages[0].variants[0].children if s.name == "More"),
+            "Footer for all", True)
+        self.assertEqual(site.kept_section(kept).section.name, "Footer for all")
+        self.assertEqual(linked(site, kept)[0].name, "Footer for all")
+        site = rename_kept(site, kept, "Footer")
+        self.assertEqual({site.kept_section(kept).name, site.kept_section(kept).section.name,
+                          linked(site, kept)[0].name}, {"Footer"})
+
     def test_an_edit_in_any_of_them_reaches_the_first(self) -> None:
         far = linked(self.site, self.kept)[5]
         heading = next(n for n in walk(far) if isinstance(n, Heading))

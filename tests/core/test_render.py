@@ -12,6 +12,7 @@ from needle.core.kinds import ITEM_KINDS
 from needle.core.markup.markup import safe_address
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, edit_page, live_body, live_page, runtime_parts
+from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import look_css, page_css
 from needle.core.site.site import Site
 from needle.core.values.actions import Dial, GoAddress, GoPage, Write
@@ -144,3 +145,23 @@ class RuntimeTest(unittest.TestCase):
         self.assertLess(len(gzip.compress(usual)), 5_500)
         whole = b"".join(f.read_bytes() for f in folder.glob("*.js"))
         self.assertLess(len(gzip.compress(whole)), 7_500)
+
+
+class NotSentTest(unittest.TestCase):
+    def test_what_is_hidden_at_every_width_is_not_sent(self) -> None:
+        site = small_site()
+        opening = site.pages[0].variants[0].children[0].id
+        for width in Width:
+            site = set_hidden(site, opening, width, True)
+            if width is not list(Width)[-1]:
+                self.assertIn("Old words", live_body(context(site)))
+        self.assertNotIn("Old words", live_body(context(site)))
+        self.assertIn("Old words", edit_page(context(site, "edit"), ""))
+
+    def test_empty_lines_are_not_sent(self) -> None:
+        lines = (text("First"), text(""), text("  "), text("Last"), ())
+        for node, element in (("text1", "p"), ("list1", "li")):
+            site = set_words(small_site(), node, lines)
+            page = context(site)
+            html = str(render_node(next(n for n in page.variant.nodes() if n.id == node), page))
+            self.assertEqual(html.count(f"<{element}>"), 2)

@@ -208,17 +208,35 @@ class Table(QTableWidget):
     def show_rows(self, rows: Sequence[Sequence[str]], keys: Sequence[str] = ()) -> None:
         """Show these cells; `keys` are kept with the rows to tell which one is meant."""
         kept = self.chosen_key()
+        header = self.horizontalHeader()
+        assert header is not None
+        # Each item that is set would have the columns measured again, over all rows.
+        modes = [header.sectionResizeMode(column) for column in range(self.columnCount())]
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
         self.setRowCount(len(rows))
         for number, cells in enumerate(rows):
             for column, words in enumerate(cells):
-                item = QTableWidgetItem(words)
-                item.setTextAlignment(self._alignment(column))
-                item.setToolTip(plain_tip(words))
+                item = self._cell(number, column, words)
                 if column == 0 and keys:
                     item.setData(Qt.ItemDataRole.UserRole, keys[number])
-                self.setItem(number, column, item)
+        for column, mode in enumerate(modes):
+            header.setSectionResizeMode(column, mode)
         if kept in keys:
             self.selectRow(list(keys).index(kept))
+
+    def _cell(self, row: int, column: int, words: str) -> QTableWidgetItem:
+        """Return the item of a cell with these words; one that has them already stays."""
+        item = self.item(row, column)
+        if item is None:
+            item = QTableWidgetItem()
+            item.setTextAlignment(self._alignment(column))
+            self.setItem(row, column, item)
+        if item.text() != words or not item.toolTip():
+            item.setText(words)
+            item.setToolTip(plain_tip(words))
+        if item.data(Qt.ItemDataRole.ForegroundRole) is not None:
+            item.setData(Qt.ItemDataRole.ForegroundRole, None)
+        return item
 
     def chosen_key(self) -> str:
         """Return the key of the chosen row, or an empty text."""

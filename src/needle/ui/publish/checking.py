@@ -22,6 +22,8 @@ _log = logging.getLogger(__name__)
 # Areas that no laid-out page shows.
 _UNSEEN = {Area.CONTENT, Area.BRIEF, Area.SERVICES, Area.KEPT, Area.ADDRESS, Area.FOLDERS,
            Area.TRACKING}
+# Pages are laid out once nothing has been changed for so long.
+_REST_MS = 1200
 # Records that come while many pages are measured are shown together.
 _GATHER_MS = 400
 
@@ -72,6 +74,9 @@ class Checker(QObject):
         self._wanted: dict[Id, tuple[Page, list[Wanted]]] = {}
         self._laid_site: Site | None = None
         self._records: dict[str, LaidPage] = {}
+        self._missing: list[Wanted] = []
+        self._at_rest = once(self, _REST_MS)
+        self._at_rest.timeout.connect(self._measure)
         self._soon = once(self, _GATHER_MS)
         self._soon.timeout.connect(self._again)
         self.looked.connect(self._on_looked)
@@ -87,13 +92,13 @@ class Checker(QObject):
     @property
     def busy(self) -> bool:
         """Whether anything is still looked at or measured."""
-        return self._busy or self._next is not None or self._layouts.left > 0 or (
-            self._soon.isActive())
+        return self._busy or self._next is not None or self.left > 0 or (
+            self._soon.isActive() or self._at_rest.isActive())
 
     @property
     def left(self) -> int:
         """How many pages are still to be laid out."""
-        return self._layouts.left
+        return self._layouts.left + len(self._missing)
 
     @property
     def failed(self) -> int:
@@ -102,11 +107,14 @@ class Checker(QObject):
 
     def rest(self) -> None:
         """Measure nothing more for now."""
+        self._at_rest.stop()
+        self._missing = []
         self._layouts.rest()
 
     def end(self) -> None:
         """Stop, and let go of the hidden view."""
         self._ended = True
+        self._at_rest.stop()
         self._next = None
         self._soon.stop()
         self._pool.waitForDone()
@@ -148,11 +156,17 @@ class Checker(QObject):
         if self._next is not None:
             self._begin()
         else:
-            self._layouts.ask(missing)
-            self.measuring.emit(self._layouts.left)
+            self._missing = missing
+            self._at_rest.start()
+            self.measuring.emit(self.left)
+
+    def _measure(self) -> None:
+        missing, self._missing = self._missing, []
+        self._layouts.ask(missing)
+        self.measuring.emit(self.left)
 
     def _on_measured(self, _record: LaidPage) -> None:
-        self.measuring.emit(self._layouts.left)
+        self.measuring.emit(self.left)
         self._soon.start()
 
     def _again(self) -> None:

@@ -10,7 +10,7 @@ from pathlib import Path
 import msgspec
 import numpy as np
 from numpy.typing import NDArray
-from PyQt6.QtCore import QObject, pyqtSignal
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QImage
 
 from needle.core.render.context import Context
@@ -103,6 +103,18 @@ def wanted_of(site: Site, page: Page, variant: Variant) -> list[Wanted]:
         f"{_FORM} {width} {fold} {html}".encode()).hexdigest()[:24]) for width, fold in SCREENS]
 
 
+class _Keep(QRunnable):
+    """Writes a record in a thread; a disk may take its time."""
+
+    def __init__(self, path: Path, record: LaidPage) -> None:
+        super().__init__()
+        self._path, self._record = path, record
+
+    def run(self) -> None:
+        with contextlib.suppress(OSError):  # A full disk costs the cache, not the record.
+            write_atomically(self._path, msgspec.json.encode(self._record))
+
+
 class Layouts(QObject):
     """Measures pages in a hidden view, one after another, and keeps the records on disk.
 
@@ -121,6 +133,8 @@ class Layouts(QObject):
         self._now: Wanted | None = None
         self._found: dict[str, object] = {}
         self.failed = 0
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
         self._hidden = HiddenPage(engine, self)
         self._hidden.loaded.connect(self._loaded)
         self._hidden.painted.connect(self._painted)
@@ -152,6 +166,7 @@ class Layouts(QObject):
         """Let go of the hidden view."""
         self._queue.clear()
         self._now = None
+        self._pool.waitForDone()
         self._hidden.end()
 
     def _next(self) -> None:
@@ -199,9 +214,7 @@ class Layouts(QObject):
         except (StrictError, KeyError, TypeError, ValueError):
             self._fail()
             return
-        with contextlib.suppress(OSError):  # A full disk costs the cache, not the record.
-            write_atomically(self._folder / f"{self._now.digest}.json",
-                             msgspec.json.encode(record))
+        self._pool.start(_Keep(self._folder / f"{self._now.digest}.json", record))
         self.measured.emit(record)
         self._next()
 

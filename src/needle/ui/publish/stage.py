@@ -359,6 +359,9 @@ class PublishStage(QWidget):
                 tick.setFlags(tick.flags() | Qt.ItemFlag.ItemIsUserCheckable)
                 tick.setCheckState(Qt.CheckState.Unchecked if page.id in self._left_out
                                    else Qt.CheckState.Checked)
+            elif tick.data(Qt.ItemDataRole.CheckStateRole) is not None:
+                tick.setFlags(tick.flags() & ~Qt.ItemFlag.ItemIsUserCheckable)
+                tick.setData(Qt.ItemDataRole.CheckStateRole, None)
             state.setForeground(QColor(look.good if changes == [] else look.amber))
             if page.id == self._session.page.id:
                 self.pages.selectRow(number)
