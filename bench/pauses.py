@@ -60,24 +60,25 @@ class _Desk:
     def letter(self) -> float:
         """Type a letter and return what the thread spends until the pause is over, in ms."""
         self._count += 1
-        start = time.thread_time()
+        start, began = time.thread_time(), time.monotonic()
         self.session.edit("words", lambda site: set_words(
             site, "head1", (text(f"Words {self._count}"),)), group="typing")
         QTest.qWait(_PAUSE_MS)
         while self.checker.busy:  # What is looked at and laid out because of it, too.
-            QTest.qWait(100)
-        return (time.thread_time() - start) * 1000
+            QTest.qWait(_PAUSE_MS)
+        idle = self._idle_share * (time.monotonic() - began)
+        return (time.thread_time() - start - idle) * 1000
 
-    def idle(self) -> float:
-        """Return what the thread spends in such a pause without any letter, in ms."""
-        start = time.thread_time()
+    def _idle(self) -> float:
+        """Return which part of the time the thread works while nobody does anything."""
+        start, began = time.thread_time(), time.monotonic()
         QTest.qWait(_PAUSE_MS)
-        return (time.thread_time() - start) * 1000
+        return (time.thread_time() - start) / (time.monotonic() - began)
 
     def spent(self) -> float:
         """Return the median of a letter and its pause, without what an idle window spends."""
-        idle = statistics.median(self.idle() for _ in range(5))
-        return max(0.01, statistics.median(self.letter() for _ in range(_TIMES)) - idle)
+        self._idle_share = statistics.median(self._idle() for _ in range(7))
+        return max(0.01, statistics.median(self.letter() for _ in range(_TIMES)))
 
     def end(self) -> None:
         self.window.close()
