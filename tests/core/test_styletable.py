@@ -14,7 +14,8 @@ class StyleTableTest(unittest.TestCase):
                 self.assertIn(row.needs, traits)
                 self.assertTrue(row.label)
                 values = {"number": (row.low, row.high), "colour": ("ink", "#a1b2c3"),
-                          "choice": tuple(row.choices)}[row.editor]
+                          "choice": tuple(row.choices),
+                          "face": (*row.choices, "DM Sans")}[row.editor]
                 for value in values:
                     self.assertEqual(row.fault(value), "")
                     self.assertRegex(row.declarations(value), r"^[-a-z]+:[^{}]+$")

@@ -160,6 +160,14 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         brief.board.read()
         _wait(9000)
 
+    def publish() -> None:
+        window.show_stage("Publish")
+        checker = window.stages["Publish"].checker
+        for _ in range(120):  # Until every page has been laid out and measured.
+            _wait(500)
+            if not checker.busy:
+                break
+
     def words_of_brief() -> None:
         session.select("")
         brief_part("Brief", 9000)
@@ -173,5 +181,5 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             "draft": draft, "board": board,
             "connect": lambda: window.show_stage("Connect"), "threads": threads,
             "services": lambda: connect_part("Services"), "tracking": tracking,
-            "publish": lambda: window.show_stage("Publish"),
+            "publish": publish,
             "measure": part("Split tests"), "leads": leads}

@@ -1,6 +1,6 @@
 """Small editors: numbers, choices, colours, and the knot that marks a difference."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
 from PyQt6.QtCore import QEvent, QPoint, QSignalBlocker, QSize, Qt, pyqtSignal
@@ -219,6 +219,31 @@ class ChoiceEdit(NamedCombo):
                 at = self.findData(inherited) if inherited is not None else -1
                 self.setItemText(0, f"({self.itemText(at)})" if at > 0 else "–")
             self.setCurrentIndex(max(0, self.findData(value)) if value is not None else 0)
+
+
+class FaceEdit(ChoiceEdit):
+    """A face of type: one of the brand's two, or any family that the site can use."""
+
+    def __init__(self, name: str, choices: Mapping[Any, str],
+                 families: Callable[[], Sequence[str]]) -> None:
+        """Make the editor.
+
+        Args:
+            families: Returns what there is; asked again at each showing.
+        """
+        super().__init__(name, choices)
+        self._families = families
+
+    def show_value(self, value: object, inherited: object = None) -> None:
+        """Show a face; families that have come since are offered from now on."""
+        known = {self.itemData(at) for at in range(self.count())}
+        with QSignalBlocker(self):
+            for family in self._families():
+                if family not in known:
+                    self.addItem(family, family)
+            if isinstance(value, str) and value and self.findData(value) < 0:
+                self.addItem(f"{value} (not here)", value)
+        super().show_value(value, inherited)
 
 
 class ColourEdit(QToolButton):

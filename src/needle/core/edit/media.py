@@ -12,6 +12,7 @@ from needle.core.site.site import Site
 from needle.core.values.ids import Id
 from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
+from needle.core.values.widths import Width
 
 __all__ = ["add_fonts", "add_medium", "delete_media", "drop_family", "media_uses",
            "replace_medium", "set_medium", "unused_media"]
@@ -126,5 +127,9 @@ def drop_family(site: Site, family: str) -> Site:
     """
     if family in (site.brand.heading_face, site.brand.body_face):
         raise EditError(f"“{family}” is in use. Choose other families under Type first.")
+    looks = [style.look for style in site.styles] + [node.look for _, node in nodes_of(site)]
+    if any(look.at(width).get("face") == family for look in looks for width in (None, *Width)):
+        raise EditError(f"“{family}” is the face of a text on a page or of a text style. Give "
+                        "that another face first.")
     return msgspec.structs.replace(site, fonts=tuple(
         font for font in site.fonts if font.family != family))

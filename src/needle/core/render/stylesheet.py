@@ -11,10 +11,10 @@ from needle.core.render.ownrules import sound_css
 from needle.core.site.site import Brand, Page, Site
 from needle.core.values.look import Look, Value
 from needle.core.values.node import Node
-from needle.core.values.styletable import PROPERTIES, TABLE, ground_css
+from needle.core.values.styletable import PROPERTIES, TABLE, face_css, ground_css
 from needle.core.values.widths import Width, band_query
 
-__all__ = ["BASE_CSS", "base_sheet", "brand_css", "edit_sheet", "face_css", "font_rule",
+__all__ = ["BASE_CSS", "base_sheet", "brand_css", "edit_sheet", "font_rule",
            "look_css", "node_css", "own_css", "page_css"]
 
 BASE_CSS = (
@@ -50,14 +50,6 @@ BASE_CSS = (
 _INVENTED_CSS = (".needle-invented{text-decoration:underline dotted #b4780f 2px;"
                  "text-underline-offset:.18em;text-decoration-skip-ink:none}")
 _ORDER = {row: place for place, row in enumerate(PROPERTIES)}
-
-
-def face_css(face: str) -> str:
-    """Return the font-family value for a face of the brand, with a fallback."""
-    serif = any(word in face for word in ("Slab", "Serif", "Garamond", "Bitter", "Fraunces"))
-    fallback = "ui-monospace,monospace" if "Courier" in face or "Mono" in face else (
-        "Georgia,serif" if serif else "system-ui,sans-serif")
-    return f"'{face}',{fallback}"
 
 
 def brand_css(brand: Brand, dark_too: bool = False) -> str:

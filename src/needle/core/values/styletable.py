@@ -17,9 +17,11 @@ __all__ = ["PROPERTIES", "TABLE", "Property", "colour_css", "ground_css", "ink_c
            "look_faults", "measured",
            "properties_for"]
 
-Editor = Literal["number", "choice", "colour"]
+Editor = Literal["number", "choice", "colour", "face"]
 ColumnName = Literal["type", "box", "surface", "state"]
 State = Literal["", "hover", "active", "focus-visible"]
+# As `strict.Face`, which is declared on a floor that knows this table.
+_FACE = re.compile(r"\w[\w .,+&()-]{0,79}")
 _HEX = re.compile(r"#[0-9a-f]{6}\Z")
 _ROLE = re.compile(r"[a-z][a-z_]{0,30}\Z")
 
@@ -34,6 +36,7 @@ class Property:
         column: The column of the tray: "type", "box", "surface" or "state".
         needs: The trait a node must have to take it.
         css: Declarations with "{}" for the value, or one text for each choice.
+        editor: "face" is a choice too, or the name of any family of the site.
         low, high, step: Limits and arrow step of a number, in `unit`.
         default: What holds where nothing is set. `None`: it is left to the kind.
         phone: What holds on a phone unless a value is set there; base does not reach it.
@@ -73,6 +76,10 @@ class Property:
                 return f"{self.label} must be a number, not {value!r}"
             if not self.low <= value <= self.high:
                 return f"{self.label} must be {self.low:g} to {self.high:g} {self.unit}".rstrip()
+        elif self.editor == "face":
+            if value not in self.choices and not (
+                    isinstance(value, str) and _FACE.fullmatch(value)):
+                return f"{self.label} must be heading, body or the name of a family, not {value!r}"
         elif self.editor == "choice":
             if value not in self.choices:
                 known = ", ".join(str(key) for key in self.choices)
@@ -83,13 +90,23 @@ class Property:
 
     def declarations(self, value: Value) -> str:
         """Return the CSS that sets `value`."""
-        if self.editor == "choice":
+        if self.editor == "face" and value not in self.choices:
+            return f"font-family:{face_css(str(value))}"
+        if self.editor in ("choice", "face"):
             return self.choices[value][1]
         if self.editor == "colour":
             shown = ink_css(str(value)) if self.css == "color:{}" else colour_css(str(value))
             behind = ";" + ground_css(str(value)) if self.ground else ""
             return self.css.replace("{}", shown) + behind
         return self.css.replace("{}", f"{value:g}" if isinstance(value, float) else str(value))
+
+
+def face_css(face: str) -> str:
+    """Return the font-family value for a face of the brand, with a fallback."""
+    serif = any(word in face for word in ("Slab", "Serif", "Garamond", "Bitter", "Fraunces"))
+    fallback = "ui-monospace,monospace" if "Courier" in face or "Mono" in face else (
+        "Georgia,serif" if serif else "system-ui,sans-serif")
+    return f"'{face}',{fallback}"
 
 
 def colour_css(value: str) -> str:
@@ -169,7 +186,8 @@ def _sides(stem: str, line: str, css: str, low: float) -> Iterable[Property]:
 
 
 PROPERTIES: tuple[Property, ...] = (
-    _choice("face", "Face", "type", "type", {
+    Property(name="face", label="Face", line="Face", column="type", needs="type", editor="face",
+             choices={
         "heading": ("Heading", "font-family:var(--f-heading)"),
         "body": ("Body", "font-family:var(--f-body)")}),
     _choice("weight", "Weight", "type", "type", {

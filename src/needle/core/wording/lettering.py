@@ -42,15 +42,15 @@ def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
 def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
     """Return family and weight of a node at each width, and of what its kind sets itself."""
     kind, styles = kind_of(node), site.style_map()
+    faces = {"heading": site.brand.heading_face, "body": site.brand.body_face}
     settings = set()
     for width in Width:
         face = resolved(site, node, "face", width)
-        family = site.brand.heading_face if face == "heading" else site.brand.body_face
+        family = faces.get(face, face) if isinstance(face, str) else site.brand.body_face
         settings.add((family, int(resolved(site, node, "weight", width) or 400)))
         for borrowed in kind.needs & styles.keys():
             weight = styles[borrowed].look.value("weight", width)
             settings.add((site.brand.body_face, int(weight or 400)))
-    faces = {"heading": site.brand.heading_face, "body": site.brand.body_face}
     return settings | {(faces[face], weight) for face, weight in kind.cuts}
 
 

@@ -1,10 +1,11 @@
 """Editors made from rows of the style table."""
 
 from needle.core.site.site import Brand
+from needle.core.type.faces import families
 from needle.core.values.look import Value
 from needle.core.values.styletable import Property
 from needle.core.values.widths import Width
-from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit
+from needle.ui.editors import ChoiceEdit, ColourEdit, FaceEdit, NumberEdit
 from needle.ui.session import Session
 
 __all__ = ["WIDTH_WORDS", "PropertyEditor", "property_editor", "show_property"]
@@ -23,6 +24,9 @@ def property_editor(prop: Property, session: Session) -> PropertyEditor:
         return number
     if prop.editor == "choice":
         return ChoiceEdit(prop.label, {key: words for key, (words, _) in prop.choices.items()})
+    if prop.editor == "face":
+        return FaceEdit(prop.label, {key: words for key, (words, _) in prop.choices.items()},
+                        lambda: families(session.site))
     return ColourEdit(prop.label, compact=prop.column == "state")
 
 
