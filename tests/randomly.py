@@ -50,7 +50,7 @@ def random_edit(site: Site, step: Step) -> Site:
     """Return the site after an edit, or the same site if it is refused."""
     try:
         return follow_links(site, _edited(site, step))
-    except (EditError, TypeError):
+    except EditError:
         return site
 
 

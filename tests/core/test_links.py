@@ -106,6 +106,10 @@ class LinkTest(unittest.TestCase):
         after = follow_links(site, set_words(site, "head2", (text("New"),)))
         self.assertNotIn("New", words_of(node_at(after, find(after, alone.id))))
         self.assertEqual(len(linked_uses(after, self.kept)), 8)
+        opening = after.pages[0].variants[0].children[0].id
+        both, other = keep_section(after, opening, "Opening for all", True)
+        self.assertEqual([use.name for use in linked_uses(both, other)], [both.pages[0].name])
+        self.assertEqual(len(linked_uses(both, self.kept)), 8)
         gone = follow_links(self.site, delete(self.site, linked(self.site, self.kept)[0].id))
         self.assertEqual(len(linked(gone, self.kept)), 8)
 

@@ -32,6 +32,9 @@ class SplitTest(unittest.TestCase):
         self.assertIn("Nobody", verdict(readings)[0])
         few = read_split([Arm("A", 50, 20, 0), Arm("B", 50, 20, 6)])
         self.assertEqual(verdict(few)[0], "Too early to say.")
+        nearly = read_split([Arm("A", 50, 3000, 150), Arm("B", 50, 3000, 180)])
+        self.assertTrue(0.9 <= nearly[1].best < 0.975, nearly[1].best)
+        self.assertEqual(verdict(nearly)[0], "B is ahead, and it is nearly safe to say so.")
         many = read_split([Arm("A", 50, 9000, 450), Arm("B", 50, 9000, 640)])
         self.assertEqual(verdict(many)[0], "B is better.")
 

@@ -56,6 +56,10 @@ class SnagTest(unittest.TestCase):
             (insert(site, FormBox(id="f1"), "head1", "after"), "A form is not chosen yet", "f1"),
             (insert(pictured, Picture(id="p1", medium="m1"), "head1", "after"),
              "Nobody said what “hill.png” shows", "p1"),
+            (set_field(site, "head2", "rank", 4), "Heading 4 follows heading 1", "head2"),
+            (change_code(site, "page", PAGE, css="h1{color red}"),
+             next(s.words for s in find_snags(change_code(
+                 site, "site", "", css="h1{color red}"))), PAGE),
             (set_page(site, PAGE, title=""), "The title for searches is missing", PAGE),
             (set_look(site, ["head1"], "colour", "#bbbbbb", Width.PHONE),
              "Hard to read: 1.9 : 1, needs 4.5 : 1", "head1"))

@@ -78,7 +78,10 @@ class SalesLetterTest(DeskTest):
             before = list(box)
             box[:] = self.js(view, f"needle.box('{node}')") or [0, -1, 0, 0]
             QTest.qWait(120)  # Pictures that load above it still push it down.
-            if box != before:
+            loaded = self.js(view, "[...document.getElementById('page').contentDocument.images]"
+                                   ".every((i) => i.complete || i.getBoundingClientRect().top > "
+                                   f"{view.height() * 3})")
+            if box != before or not loaded:
                 return False
             if 0 < box[1] + box[3] / 2 < view.height():
                 return True

@@ -167,6 +167,9 @@ class ProgressTest(unittest.TestCase):
         self.assertIn('aria-valuenow="60"', out)
         self.assertIn('aria-label="29 of 48"', out)
         self.assertIn("width:60%", out)
+        other = html(with_item(bar), Progress(id="p1", words=text("12 of 48"), value=25))
+        self.assertIn('aria-valuenow="25"', other)
+        self.assertIn("width:25%", other)
 
 
 class QuestionsTest(unittest.TestCase):
