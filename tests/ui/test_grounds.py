@@ -66,6 +66,14 @@ class CommandTest(DeskTest):
             self.assertIn(why, self.window.last_words, name)
         commands._wake()
         self.until(lambda: commands.action("edit.undo").isEnabled())
+        menus = [action.menu() for action in self.window.menuBar().actions()]
+        menus[0].popup(self.window.mapToGlobal(self.window.rect().center()))
+        menus[1].popup(self.window.mapToGlobal(self.window.rect().center()))
+        menus[0].hide()  # As the arrows go from one menu to the next.
+        QTest.qWait(50)
+        self.assertFalse(commands.action("edit.undo").isEnabled())
+        menus[1].hide()
+        self.until(lambda: commands.action("edit.undo").isEnabled())
         session.select("head1")
         commands._grey()
         self.assertTrue(commands.action("node.delete").isEnabled())

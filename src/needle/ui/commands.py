@@ -128,6 +128,8 @@ class CommandSet:
         QTimer.singleShot(0, self._enable_all)
 
     def _enable_all(self) -> None:
+        if any(self._menu(name).isVisible() for name in self._menus):
+            return  # The arrows went on to another menu.
         for action in self._actions.values():
             action.setEnabled(True)
 
