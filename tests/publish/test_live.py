@@ -2,10 +2,12 @@
 
 import tempfile
 import unittest
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 import msgspec
 
+from needle.core.edit.pages import split_page
 from needle.publish.folder import PublishError
 from needle.publish.live import LiveError, live_folder, read_live, send_pages, take_off
 from needle.store.project import Project
@@ -59,3 +61,21 @@ class LiveTest(unittest.TestCase):
         self.assertNotEqual(live.form(FORM, PAGE).submit, "Changed")
         live = send_pages(changed, self.folder, [PAGE])
         self.assertEqual(live.form(FORM, PAGE).submit, "Changed")
+
+    def test_a_test_begins_with_its_variants_and_not_with_each_sending(self) -> None:
+        made, later = (datetime(2026, 3, day, 9, tzinfo=UTC) for day in (1, 5))
+        tested = split_page(self.site, PAGE, made)
+
+        def since() -> str:
+            return read_live(self.folder).page(PAGE).since
+
+        send_pages(self.site, self.folder, [PAGE], at=made)
+        send_pages(tested, self.folder, [PAGE], at=later)
+        self.assertEqual(since(), later.isoformat())
+        send_pages(tested, self.folder, [PAGE], at=later + timedelta(days=3))
+        self.assertEqual(since(), later.isoformat())
+        # What an earlier Needle sent says nothing of it.
+        file = live_folder(self.folder) / "live.json"
+        file.write_bytes(file.read_bytes().replace(later.isoformat().encode(), b""))
+        send_pages(tested, self.folder, [PAGE], at=later + timedelta(days=4))
+        self.assertEqual(since()[:10], "2026-03-01")

@@ -222,7 +222,9 @@ def _live_page(site: Site, page: Page, now: str, done: Rendered, before: LivePag
     shown = {node.form for variant in page.variants for node in variant.nodes()
              if isinstance(node, FormBox)}
     same = before is not None and [v.key for v in before.variants] == [v.key for v in variants]
-    since = before.since or before.sent_at if before is not None and same else now
+    # An earlier Needle kept no such time; a running test knows at least the day it was made.
+    since = before.since or page.test_started or before.sent_at if (
+        before is not None and same) else now
     return LivePage(page.id, page.name, page.slug, now, variants,
                     tuple(form for form in site.forms if form.id in shown), since)
 

@@ -209,7 +209,7 @@ class Outcomes(QObject):
     def _wanted_tests(self) -> list[SplitPeriod]:
         live = self._live.pages if self._live else ()
         pages = {page.id: page for page in self._session.site.pages}
-        since = {page.id: page.since or page.sent_at for page in live
+        since = {page.id: page.since or pages[page.id].test_started or page.sent_at for page in live
                  if page.id in pages and [v.key for v in page.variants] == [
                      v.key for v in pages[page.id].variants]}
         return tests_of(self._session.site, since)
