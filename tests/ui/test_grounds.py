@@ -106,6 +106,19 @@ class ScriptTest(DeskTest):
         self.session.undo()
         self.assertEqual(plain_lines(self.session.node("text1")), ["Plain bold", "Second"])
 
+    def test_ending_there_by_choosing_another_changes_only_what_was_typed_in(self) -> None:
+        self.session.select("text1")
+        self.window.commands.run("node.edit")
+        tree = self.window.build.script.tree
+        editor = tree.findChild(QPlainTextEdit)
+        editor.moveCursor(editor.textCursor().MoveOperation.End)
+        QTest.keyClick(editor, Qt.Key.Key_Return)
+        other = self.session.node("list1")
+        self.session.select("list1")
+        tree.itemDelegate().closeEditor.emit(editor)
+        self.until(lambda: plain_lines(self.session.node("text1")) == ["Plain bold", "Second"])
+        self.assertIs(self.session.node("list1"), other)
+
     def test_rows_say_to_those_who_hear_them_what_is_painted_beside(self) -> None:
         self.session.select("head2")
         self.window.commands.run("node.hide.phone")

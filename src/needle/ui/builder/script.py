@@ -26,6 +26,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.grouping import move_all
 from needle.core.edit.nodes import node_rank, rename, set_words
+from needle.core.edit.outline import OutlineRow
 from needle.core.render.holders import kind_of
 from needle.core.render.texts import plain_lines, read_lines, texts_of
 from needle.core.values.ids import Id
@@ -220,6 +221,7 @@ class Script(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._following = self._stale = False
+        self._typed: OutlineRow | None = None  # What is typed in just now.
         self._soon = once(self, _FOLLOW_MS)
         self._soon.timeout.connect(self.catch_up)
         self._model = ScriptModel(self._rank_of)
@@ -362,6 +364,7 @@ class Script(QWidget):
         if not index.isValid():
             return
         row = self._model.row_at(index)
+        self._typed = row if row.editing == "words" else None
         node_id, group = row.node, f"type:{row_id}"
         if row.editing == "name":
             self._session.edit("name", lambda site: rename(site, node_id, lines[0]),
@@ -377,20 +380,15 @@ class Script(QWidget):
 
     def _on_typing_ended(self, *_: object) -> None:
         """Take back empty lines that Enter has left at the end, within the step of the typing."""
-        node = self._session.node()
-        for path, mode in texts_of(node).items() if node is not None else ():
-            lines = read_lines(node, path)  # type: ignore[arg-type]
+        typed, self._typed = self._typed, None
+        node = self._session.node(typed.node) if typed else None
+        if typed is not None and node is not None and texts_of(node).get(typed.text) == "lines":
+            lines = read_lines(node, typed.text)
             kept = _without_empty_end(lines)
-            if mode == "lines" and kept != lines:
-                node_id = node.id  # type: ignore[union-attr]
-                self._session.edit("words", lambda site, n=node_id, k=kept, p=path: set_words(  # type: ignore[misc]
-                    site, n, k, p), group=f"type:{self._row_of(node_id, path)}", asker=None)
+            if kept != lines:
+                self._session.edit("words", lambda site: set_words(
+                    site, typed.node, kept, typed.text), group=f"type:{typed.id}")
         self._session.close_group()
-
-    def _row_of(self, node_id: Id, path: str) -> str:
-        current = self.tree.currentIndex()
-        row = self._model.row_at(current) if current.isValid() else None
-        return row.id if row and row.node == node_id and row.text == path else node_id
 
     def _on_moved(self, ids: list[Id], target: Id, side: str) -> None:
         self._session.edit("move", lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
