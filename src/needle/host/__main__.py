@@ -82,7 +82,7 @@ def setting_of(asked: argparse.Namespace) -> HostSetting:
         SettingError: They make no sense.
     """
     if (asked.certificate is None) != (asked.key is None):
-        raise SettingError("--certificate and --key go together.")
+        raise SettingError("host-certificate-and-key")
     tls = None if asked.certificate is None else (asked.certificate, asked.key)
     return HostSetting(asked.public, tuple(asked.behind), tls)
 

@@ -16,7 +16,9 @@ from starlette.requests import Request
 from starlette.responses import FileResponse, Response
 from starlette.routing import Route
 
+from needle.core.messages.message import say
 from needle.core.render.policy import reaching
+from needle.core.values.language import ENGLISH
 from needle.host.answers import word
 from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
@@ -108,19 +110,19 @@ class _Host:
         """Answer with a page, in the variant that is the visitor's."""
         live = self.live()
         if self.fault and live is None:
-            return word(503, "This site cannot be shown just now. Its owner has been told why.")
+            return word(503, say("host-site-down"))
         if live is None or not self._is_ours(request, live):
             return word(404, "No site is published at this address.")
         slug = request.path_params.get("slug", "").strip("/")
         page = next((page for page in live.pages if page.slug == slug), None)
         if page is None:
-            return word(404, f"There is no page at /{slug[:80]}.")
+            return word(404, say("host-no-page", address=f"/{slug[:80]}"), live.language)
         visitor = visitor_id(request.cookies.get(VISITOR_COOKIE))
         variant = variant_for(page, visitor, request.cookies.get(variant_cookie(page.id)))
         try:
             file = await anyio.to_thread.run_sync(checked_file, self._folder, variant.file)
         except OSError:
-            return word(404, f"The page /{slug[:80]} was taken off just now.")
+            return word(404, say("host-page-off", address=f"/{slug[:80]}"), live.language)
         answer = FileResponse(file, headers={
             "Cache-Control": "private, no-cache",
             "Content-Security-Policy": self._policy(request, variant.policy)})
@@ -151,7 +153,8 @@ class _Host:
                 raise FileNotFoundError(name)
             file = await anyio.to_thread.run_sync(checked_file, self._folder, f"assets/{name}")
         except OSError:
-            return word(404, "There is no such file.")
+            live = self.live()
+            return word(404, say("host-no-file"), live.language if live else ENGLISH)
         headers = {"Cache-Control": "public, max-age=31536000, immutable"}
         if name.endswith(".svg"):
             headers["Content-Security-Policy"] = SVG_POLICY

@@ -14,8 +14,10 @@ from starlette.routing import Route
 from needle.core.leads.checking import Checked, check_answers
 from needle.core.leads.robots import Sign, is_robot
 from needle.core.markup.markup import safe_address
+from needle.core.messages.message import say
 from needle.core.values.form import Form, Role, ShowMessage, ThankAddress, ThankPage
 from needle.core.values.ids import Id
+from needle.core.values.language import ENGLISH, Language
 from needle.host.answers import said, word
 from needle.host.attaching import KeptFiles, drop_files, keep_files
 from needle.host.clock import now_ms
@@ -62,7 +64,7 @@ class FormDesk:
         """Seal the moment at which somebody begins to fill a form in."""
         key = request.query_params.get("key", "")
         if not good_key(key):
-            return said(True, 400, "This is not the key of a form.")
+            return said(True, 400, say("host-form-key"))
         form = request.path_params["form"]
         return JSONResponse({"token": self._seals.seal("filling", now_ms(), form, key)},
                             headers={"Cache-Control": "no-store"})
@@ -73,19 +75,20 @@ class FormDesk:
         form = _form(live, request)
         quiet = "application/json" in request.headers.get("accept", "")
         if live is None or form is None:
-            return said(quiet, 404, "This form is no longer there.")
+            return said(quiet, 404, say("host-form-gone"), live.language if live else ENGLISH)
         posted = await read_post(request, form)
         if posted.fault:
-            return said(quiet, 400, posted.fault)
+            return said(quiet, 400, posted.fault, live.language)
         form = _form(live, request, posted.sent.get("_page", "")) or form
         checked = await anyio.to_thread.run_sync(
-            check_answers, form, posted.sent, posted.many, posted.files)
+            lambda: check_answers(form, posted.sent, posted.many, posted.files,
+                                  language=live.language))
         if checked.problems:
-            return said(quiet, 422, " ".join(checked.problems.values()),
+            return said(quiet, 422, " ".join(checked.problems.values()), live.language,
                         fields=dict(checked.problems))
         trial = self._judge.is_trial(form, posted.sent)
         if form.challenge and not trial and not self._judge.has_worked(posted.sent):
-            return self._judge.ask_for_work(quiet, request, posted.sent)
+            return self._judge.ask_for_work(quiet, request, posted.sent, live.language)
         signs = () if trial else self._judge.signs(request, form, posted, checked,
                                                    self._own_hosts())
         return await self._kept(request, quiet, live, form, posted, checked, signs, trial)
@@ -102,7 +105,7 @@ class FormDesk:
         except (NotKeptError, OSError) as error:
             # Files stay: the same may be kept already from a try before, and this try's are
             # named by their content.
-            return _not_kept(quiet, error)
+            return _not_kept(quiet, error, live.language)
         drop_files(self._project, kept.strays)
         self._deliverer.wake()
         return _thanks(quiet, form, live)
@@ -112,11 +115,11 @@ class FormDesk:
         live = self._live()
         form = _form(live, request)
         if live is None or form is None or not form.keep_unfinished:
-            return said(True, 404, "This form keeps nothing that is not sent.")
+            return said(True, 404, say("host-form-keeps-nothing"))
         posted = await read_post(request, form)
         key = key_of(posted.sent)
         if posted.fault or not key:
-            return said(True, 400, posted.fault or "This is not the key of a form.")
+            return said(True, 400, posted.fault or say("host-form-key"))
         form = _form(live, request, posted.sent.get("_page", "")) or form
         # Only what could be taken is kept; what is missing still is not a fault here.
         checked = await anyio.to_thread.run_sync(check_answers, form, posted.sent, posted.many)
@@ -171,11 +174,9 @@ class FormDesk:
         return wanted
 
 
-def _not_kept(quiet: bool, error: Exception) -> Response:
-    words = str(error) if isinstance(error, NotKeptError) else (
-        "This could not be kept: the server's disk is full. Your answers are still here; "
-        "please send again in a while.")
-    answer = said(quiet, 507, words)
+def _not_kept(quiet: bool, error: Exception, language: Language) -> Response:
+    why = error.message if isinstance(error, NotKeptError) else say("lead-disk-full")
+    answer = said(quiet, 507, why, language)
     answer.headers["Retry-After"] = "60"
     return answer
 
@@ -207,7 +208,8 @@ def _thanks(quiet: bool, form: Form, live: Live) -> Response:
         go = f"/{page.slug}" if page else ""
     elif isinstance(after, ThankAddress):
         go = safe_address(after.address)
-    words = after.words if isinstance(after, ShowMessage) else "Thank you. We have your message."
+    words = after.words if isinstance(after, ShowMessage) else say(
+        "form-thanks").in_language(live.language)
     if quiet:
         return JSONResponse({"go": go} if go else {"words": words})
-    return RedirectResponse(go, 303) if go else word(200, words)
+    return RedirectResponse(go, 303) if go else word(200, words, live.language)

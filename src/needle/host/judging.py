@@ -9,8 +9,10 @@ from starlette.responses import JSONResponse, Response
 
 from needle.core.leads.checking import Checked
 from needle.core.leads.robots import Evidence, Sign, robot_signs
+from needle.core.messages.message import say
 from needle.core.render.document import runtime_script
 from needle.core.values.form import Form, Role
+from needle.core.values.language import Language
 from needle.host.answers import work_page
 from needle.host.clock import now_ms
 from needle.host.postbody import Posted
@@ -54,14 +56,16 @@ class Judge:
         return (self._seals.holds(work, now_ms(), "work", key_of(sent))
                 and proof_holds(work, sent.get("_proof", "")))
 
-    def ask_for_work(self, quiet: bool, request: Request, sent: Mapping[str, str]) -> Response:
-        """Return the answer that asks for it."""
+    def ask_for_work(self, quiet: bool, request: Request, sent: Mapping[str, str],
+                     language: Language) -> Response:
+        """Return the answer that asks for it, in the language of the site."""
         again = dict(sent) | {"_key": key_of(sent) or secrets.token_hex(16)}
         work = self._seals.seal("work", now_ms() + _WORK_MS, again["_key"])
         if quiet:
             return JSONResponse({"work": work, "bits": WORK_BITS,
-                                 "words": "Your browser proves that it is no robot."}, 428)
-        return work_page(request.url.path, again, work, WORK_BITS, runtime_script(("work",)))
+                                 "words": say("form-proof").in_language(language)}, 428)
+        return work_page(request.url.path, again, work, WORK_BITS, runtime_script(("work",)),
+                         language)
 
     def signs(self, request: Request, form: Form, posted: Posted, checked: Checked,
               own_hosts: frozenset[str], whole: bool = True) -> tuple[Sign, ...]:

@@ -9,6 +9,7 @@ import anyio.to_thread
 from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
+from needle.host.refusing import HostError
 from needle.store.results.taking import Kept, NewLead, take_leads
 
 __all__ = ["Keeper", "NotKeptError"]
@@ -18,7 +19,7 @@ _MOST_WAITING = 20_000
 _BATCH = 200
 
 
-class NotKeptError(Exception):
+class NotKeptError(HostError):
     """A lead could not be stored; nothing of it was. The message is for the visitor."""
 
 
@@ -37,8 +38,7 @@ class Keeper:
             NotKeptError: It is not.
         """
         if len(self._waiting) >= _MOST_WAITING:
-            raise NotKeptError("Very many people are sending just now. Your answers are still "
-                               "here; please send again in a minute.")
+            raise NotKeptError("lead-queue-full")
         done: asyncio.Future[Kept] = asyncio.get_running_loop().create_future()
         self._waiting.append((lead, done))
         self._filled.set()
@@ -67,7 +67,7 @@ class Keeper:
                 for one in batch:
                     self._store([one], loop)
                 return
-            tell.append(_failure(batch[0][1], _words(error)))
+            tell.append(_failure(batch[0][1], _refusal(error)))
         for call in tell:
             loop.call_soon_threadsafe(call)
 
@@ -77,12 +77,10 @@ def _result(done: asyncio.Future[Kept], kept: Kept,
     return lambda: None if done.done() else done.set_result(kept)
 
 
-def _failure(done: asyncio.Future[Kept], words: str) -> Callable[[], None]:
-    return lambda: None if done.done() else done.set_exception(NotKeptError(words))
+def _failure(done: asyncio.Future[Kept], refusal: NotKeptError) -> Callable[[], None]:
+    return lambda: None if done.done() else done.set_exception(refusal)
 
 
-def _words(error: Exception) -> str:
+def _refusal(error: Exception) -> NotKeptError:
     full = isinstance(error, OperationalError) and "full" in str(error)
-    why = "its disk is full" if full else "its storage failed"
-    return (f"This could not be kept: {why}. Your answers are still here; please send again in "
-            "a while.")
+    return NotKeptError("lead-disk-full" if full else "lead-storage-failed")

@@ -5,6 +5,7 @@ from email.message import EmailMessage
 from email.utils import formatdate, parseaddr
 from pathlib import Path
 
+from needle.core.messages.message import say
 from needle.core.render.mail import mail_html
 from needle.core.values.form import Confirmation, Letter
 from needle.publish.live import Live
@@ -42,7 +43,7 @@ def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, 
     held = live.files.get(letter.file)
     rows = [("", words) for words in letter.words.splitlines() if words.strip()]
     if held and not letter.attach:
-        rows.append((f"Open within {letter.days} days", link))
+        rows.append((say("letter-open-within", days=letter.days).in_language(live.language), link))
     message.set_content("\n\n".join(f"{label}: {words}" if label else words
                                     for label, words in rows) + "\n")
     message.add_alternative(mail_html(live.name, live.colours, letter.subject, rows),
@@ -59,7 +60,7 @@ def confirmation_letter(asked: Confirmation, to: str, key: str, live: Live, send
     message = _letter(to, key, asked.subject, sender)
     message["Reply-To"] = message["From"]
     rows = [("", words) for words in asked.words.splitlines() if words.strip()]
-    rows.append(("Confirm", link))
+    rows.append((say("letter-confirm").in_language(live.language), link))
     message.set_content("\n\n".join(words for _, words in rows) + "\n")
     message.add_alternative(mail_html(live.name, live.colours, asked.subject, rows),
                             subtype="html")

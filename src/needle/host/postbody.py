@@ -13,6 +13,7 @@ from starlette.requests import ClientDisconnect, Request
 
 from needle.core.leads.attachments import LARGEST_KB, SentFile
 from needle.core.leads.storable import storable
+from needle.core.messages.message import Message, say
 from needle.core.values.form import Form, Role
 from needle.host.oddities import fields_of, first_values
 
@@ -25,7 +26,7 @@ _MOST_PARTS = 500
 # RFC 2046, section 5.1.1.
 _BOUNDARY = re.compile(r"""[0-9A-Za-z'()+_,./:=? -]{0,69}[0-9A-Za-z'()+_,./:=?-]""")
 _PARAMETER = re.compile(r';\s*([a-z0-9-]+)\s*=\s*(?:"([^"\\]*)"|([^;"\s]+))', re.IGNORECASE)
-_BROKEN = "The answers came broken. Please send them again from the page itself."
+_BROKEN = say("host-form-broken")
 
 
 @dataclass
@@ -35,13 +36,13 @@ class Posted:
     Attributes:
         sent: The first value of each field.
         many: All values of each field.
-        fault: What is wrong with the post as a whole, in words.
+        fault: What is wrong with the post as a whole.
     """
 
     sent: dict[str, str] = field(default_factory=dict)
     many: dict[str, list[str]] = field(default_factory=dict)
     files: dict[str, SentFile] = field(default_factory=dict)
-    fault: str = ""
+    fault: Message | None = None
 
 
 async def read_post(request: Request, form: Form) -> Posted:
@@ -51,8 +52,7 @@ async def read_post(request: Request, form: Form) -> Posted:
     told = {name.lower(): quoted or bare for name, quoted, bare in _PARAMETER.findall(f";{rest}")}
     takes_files = any(field.role is Role.FILE for field in form.fields)
     if told.get("charset", "utf-8").lower() not in ("utf-8", "utf8", "us-ascii"):
-        return Posted(fault="The answers are not in UTF-8. Please send them again from the page "
-                            "itself.")
+        return Posted(fault=say("host-form-utf8"))
     if kind == "multipart/form-data" and takes_files:
         boundary = told.get("boundary", "")
         if _BOUNDARY.fullmatch(boundary) is None:
@@ -60,7 +60,7 @@ async def read_post(request: Request, form: Form) -> Posted:
         return await _read_parts(request, boundary)
     if kind == "application/x-www-form-urlencoded":
         return await _read_fields(request)
-    return Posted(fault="This form was sent in a way that it does not understand.")
+    return Posted(fault=say("host-form-odd"))
 
 
 async def _body(request: Request, longest: int) -> bytes | None:
@@ -79,7 +79,7 @@ async def _body(request: Request, longest: int) -> bytes | None:
 async def _read_fields(request: Request) -> Posted:
     body = await _body(request, LONGEST_BODY)
     if body is None:
-        return Posted(fault="This is more than the form can take. Please send less.")
+        return Posted(fault=say("host-form-large"))
     fields = fields_of(body.decode("utf-8", "replace"))
     return Posted(first_values(fields), fields)
 
@@ -87,8 +87,7 @@ async def _read_fields(request: Request) -> Posted:
 async def _read_parts(request: Request, boundary: str) -> Posted:
     body = await _body(request, LONGEST_WITH_FILES)
     if body is None:
-        return Posted(fault=f"This is more than the form can take. A file has at most "
-                            f"{LARGEST_KB} kB.")
+        return Posted(fault=say("host-form-large-file", most=LARGEST_KB))
     return await anyio.to_thread.run_sync(lambda: asyncio.run(_parted(body, boundary)))
 
 

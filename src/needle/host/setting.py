@@ -5,11 +5,12 @@ from pathlib import Path
 from urllib.parse import urlsplit
 
 from needle.host.oddities import host_of
+from needle.host.refusing import HostError
 
 __all__ = ["HostSetting", "SettingError"]
 
 
-class SettingError(Exception):
+class SettingError(HostError):
     """A setting that makes no sense; the message says what would."""
 
 
@@ -31,11 +32,10 @@ class HostSetting:
     def __post_init__(self) -> None:
         parts = urlsplit(self.public)
         if self.public and (parts.scheme not in ("http", "https") or not host_of(self.public)):
-            raise SettingError(f"“{self.public}” is no public address. Write it like "
-                               "https://www.hill.example.")
+            raise SettingError("host-public-address", address=self.public)
         for file in self.tls or ():
             if not file.is_file():
-                raise SettingError(f"{file} is missing. A certificate and its key are two files.")
+                raise SettingError("host-certificate-missing", file=file)
 
     @property
     def public_host(self) -> str:

@@ -8,6 +8,7 @@ from pathlib import Path
 
 from fontTools.ttLib import TTLibError
 
+from needle.core.messages.message import RefusedError
 from needle.core.site.site import Site
 from needle.core.values.ids import Id
 from needle.publish.headers import server_files
@@ -18,7 +19,7 @@ __all__ = ["Progress", "PublishError", "publish_folder", "rendered", "write_rend
 Progress = Callable[[int, int], bool]
 
 
-class PublishError(Exception):
+class PublishError(RefusedError):
     """A publish that did not happen or not wholly; the message says why and what to do."""
 
 
@@ -56,9 +57,7 @@ def rendered(renderer: Renderer, pages: Iterable[Id] | None = None) -> Rendered:
 def _unmade(error: Exception, what: str) -> PublishError:
     """Return the fault of a file that cannot be made, naming the one that is to blame."""
     name = Path(str(getattr(error, "filename", None) or "")).name
-    return PublishError(
-        f"“{name or what}” of the project's media is missing or damaged, so nothing was switched. "
-        "Replace it in Brief, Pictures and files, and send again.")
+    return PublishError("publish-medium-missing", name=name or what)
 
 
 def write_rendered(renderer: Renderer, done: Rendered, out: Path,
@@ -84,7 +83,7 @@ def write_rendered(renderer: Renderer, done: Rendered, out: Path,
         for count, (name, data) in enumerate(files):
             if progress and not progress(count, whole):
                 pool.shutdown(cancel_futures=True)
-                raise PublishError("Stopped. The pages that were not reached are as they were.")
+                raise PublishError("publish-stopped")
             _write(out / name, data)
     if progress:
         progress(whole, whole)
@@ -97,4 +96,4 @@ def _write(path: Path, data: bytes) -> None:
         part.write_bytes(data)
         part.replace(path)
     except OSError as error:
-        raise PublishError(f"{path} cannot be written: {error.strerror}.") from error
+        raise PublishError("cannot-write", path=path, why=error.strerror) from error

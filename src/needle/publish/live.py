@@ -16,6 +16,7 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.site.site import Page, Service, Site
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
+from needle.core.values.language import ENGLISH, Language
 from needle.core.values.strict import Address, Slug, Strict, VariantKey, strict_meta
 from needle.publish.folder import Progress, PublishError, rendered, write_rendered
 from needle.publish.rendering import Rendered, Renderer, page_file
@@ -26,14 +27,12 @@ __all__ = ["Live", "LiveError", "LivePage", "LiveVariant", "live_folder", "read_
            "read_sent", "send_pages", "take_off"]
 
 _LiveFile = Annotated[str, strict_meta(
-    "a page's file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?(?:index|variant-[a-z]{1,2})\.html",
-    "it is a slug and the name of a page")]
+    "live-file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?(?:index|variant-[a-z]{1,2})\.html")]
 _Place = Annotated[str, strict_meta(
-    "the place of a file", r"media/[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}",
-    "it is a file of the media")]
+    "live-place", r"media/[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}")]
 
 
-class LiveError(Exception):
+class LiveError(PublishError):
     """The list of what is live is broken; the message says so, and what to do."""
 
 
@@ -89,6 +88,7 @@ class Live(Strict, frozen=True):
     address: Address
     name: str
     pages: tuple[LivePage, ...] = ()
+    language: Language = ENGLISH
     forms: tuple[Form, ...] = ()
     services: tuple[Service, ...] = ()
     colours: Mapping[str, str] = {}
@@ -127,12 +127,11 @@ def read_live(project: Path) -> Live | None:
     except FileNotFoundError:
         return None
     except OSError as error:
-        raise LiveError(f"{live_folder(project) / 'live.json'} cannot be read: "
-                        f"{error.strerror}.") from error
+        raise LiveError("cannot-read", path=live_folder(project) / "live.json",
+                        why=error.strerror) from error
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise LiveError(
-            f"{live_folder(project) / 'live.json'}, the list of live pages, is broken ({error}). "
-            "Bring back a copy of it; or move it away and send every page again.") from error
+        raise LiveError("live-list-broken", path=live_folder(project) / "live.json",
+                        why=error) from error
 
 
 def read_sent(project: Path, page_id: Id) -> Sent | None:
@@ -159,9 +158,9 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
     wanted = [page for page in site.pages if page.id in set(pages)]
     folder = live_folder(project)
     try:
-        before = read_live(project) or Live(site.address, site.name)
+        before = read_live(project) or Live(site.address, site.name, language=site.language)
     except LiveError as error:
-        raise PublishError(f"Nothing was sent. {error}") from error
+        raise PublishError("publish-nothing-sent", why=error) from error
     _refuse_clash(before, wanted)
     renderer = Renderer(site, project)
     done = rendered(renderer, [page.id for page in wanted])
@@ -173,7 +172,7 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
                              msgspec.json.encode(as_sent(site, page)))
         _write_live(folder, after)
     except OSError as error:
-        raise PublishError(f"{folder} cannot be written: {error.strerror}.") from error
+        raise PublishError("cannot-write", path=folder, why=error.strerror) from error
     _clear(folder, before, after)
     return after
 
@@ -184,8 +183,8 @@ def _refuse_clash(before: Live, wanted: Iterable[Page]) -> None:
     clash = next((page for page in before.pages
                   if page.id not in fresh and page.slug in taken), None)
     if clash is not None:
-        raise PublishError(f"“{clash.name}” is still live at /{clash.slug}. Send it or take it "
-                           f"off before “{taken[clash.slug].name}” can go there.")
+        raise PublishError("publish-address-taken", page=clash.name, slug=clash.slug,
+                           other=taken[clash.slug].name)
 
 
 def _after(site: Site, before: Live, wanted: Iterable[Page], done: Rendered, at: datetime,
@@ -197,7 +196,7 @@ def _after(site: Site, before: Live, wanted: Iterable[Page], done: Rendered, at:
     pages = (*kept, *fresh.values())
     carried = {form.id for page in pages for form in page.forms}
     files = {**before.files, **_promised(site)}
-    return Live(site.address, site.name, pages,
+    return Live(site.address, site.name, pages, site.language,
                 tuple(form for form in site.forms if form.id not in carried), site.services,
                 site.brand.colours(), files)
 
@@ -238,7 +237,7 @@ def take_off(project: Path, pages: Iterable[Id]) -> Live | None:
     try:
         before = read_live(project)
     except LiveError as error:
-        raise PublishError(f"Nothing was taken off. {error}") from error
+        raise PublishError("publish-nothing-off", why=error) from error
     if before is None:
         return None
     gone = set(pages)
@@ -251,7 +250,7 @@ def take_off(project: Path, pages: Iterable[Id]) -> Live | None:
         for page_id in gone:
             (folder / "sent" / f"{page_id}.json").unlink(missing_ok=True)
     except OSError as error:
-        raise PublishError(f"{folder} cannot be written: {error.strerror}.") from error
+        raise PublishError("cannot-write", path=folder, why=error.strerror) from error
     return after
 
 

@@ -10,12 +10,13 @@ import time
 from collections.abc import Sequence
 from typing import Any
 
+from needle.running.refusing import RunningError
 from needle.running.serving import READY
 
 __all__ = ["Child", "ChildError"]
 
 
-class ChildError(Exception):
+class ChildError(RunningError):
     """A service that did not start; the message says why."""
 
 
@@ -62,7 +63,7 @@ class Child:
                 line = self._lines.get(timeout=max(0.01, end - time.monotonic()))
             except queue.Empty:
                 self.stop()
-                raise ChildError("It did not start in time.") from None
+                raise ChildError("child-slow") from None
             if line.startswith(READY):
                 facts: dict[str, Any] = json.loads(line[len(READY):])
                 return facts
@@ -71,7 +72,8 @@ class Child:
                 self._reader.join(2)
                 self.stop()
                 said = "".join(self._noise).strip().splitlines()
-                raise ChildError(said[-1] if said else "It ended at once.")
+                raise (ChildError("child-said", words=said[-1]) if said
+                       else ChildError("child-ended"))
 
     @property
     def alive(self) -> bool:

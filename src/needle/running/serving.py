@@ -15,6 +15,7 @@ from typing import Any
 import uvicorn
 
 from needle.running.guarding import Guard, guarded, raise_file_limit
+from needle.running.refusing import RunningError
 
 __all__ = ["PortTakenError", "announce", "bound_socket", "end_with_parent", "serve"]
 
@@ -22,7 +23,7 @@ READY = "needle-ready"
 _ENDS_WITHIN_S = 15
 
 
-class PortTakenError(Exception):
+class PortTakenError(RunningError):
     """Another program listens there already."""
 
 
@@ -39,9 +40,7 @@ def bound_socket(port: int) -> socket.socket:
         listener.listen(2048)
     except OSError as error:
         listener.close()
-        raise PortTakenError(
-            f"Port {port} cannot be used ({error.strerror}). Close the program that has it, or "
-            "choose another port with --port.") from error
+        raise PortTakenError("port-taken", port=str(port), why=error.strerror) from error
     return listener
 
 

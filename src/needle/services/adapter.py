@@ -6,13 +6,15 @@ from email.message import EmailMessage
 from pathlib import Path
 from typing import Literal, Protocol
 
+from needle.core.messages.message import Message, Named, RefusedError
+
 __all__ = ["Access", "Adapter", "FieldKind", "Parcel", "Receipt", "ServiceError", "Setting",
            "TargetField"]
 
 FieldKind = Literal["email", "text", "phone", "number", "date", "choice"]
 
 
-class ServiceError(Exception):
+class ServiceError(RefusedError):
     """The service did not do what was asked; the message says so in words.
 
     Attributes:
@@ -21,9 +23,9 @@ class ServiceError(Exception):
         request, answer: What went over the wire, without keys.
     """
 
-    def __init__(self, words: str, *, down: bool = False, final: bool = False, request: str = "",
-                 answer: str = "") -> None:
-        super().__init__(words)
+    def __init__(self, message: str | Message, /, *, down: bool = False, final: bool = False,
+                 request: str = "", answer: str = "", **values: Named) -> None:
+        super().__init__(message, **values)
         self.down = down
         self.final = final
         self.request = request

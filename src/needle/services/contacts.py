@@ -43,10 +43,12 @@ class AddressBooks:
         self._wire = Wire(access.name, {"Authorization": shown}, (shown, access.key))
 
     def check(self) -> str:
+        """Count the address books."""
         count = len(self.targets())
         return f"{counted(count, 'address book')} found"
 
     def targets(self) -> Mapping[str, str]:
+        """Return the address books by path (CardDAV, RFC 6352, `PROPFIND` of depth 1)."""
         answer, told, said = self._wire.ask(
             "PROPFIND", self._url, content=_ASK.encode(), good=(207,),
             headers={"Depth": "1", "Content-Type": "application/xml; charset=utf-8"})
@@ -63,9 +65,11 @@ class AddressBooks:
         return books
 
     def fields(self, target: str) -> Sequence[TargetField]:
+        """Return what a contact can hold; every book takes the same."""
         return [TargetField(key, kind, needed) for key, kind, needed in CONTACT_FIELDS]  # type: ignore[arg-type]
 
     def deliver(self, parcel: Parcel) -> Receipt:
+        """Put a vCard into a book, one a person."""
         uid = self._uid(parcel)
         card = contact_card(uid, parcel.values, parcel.facts.get("form", ""))
         # What the book has is put in its place, so a second try leaves one contact.
@@ -78,6 +82,7 @@ class AddressBooks:
         return Receipt(f"{self._name} {fresh}", told, said)
 
     def remove(self, parcel: Parcel) -> bool:
+        """Take the person's vCard out of the book."""
         self._wire.ask("DELETE", self._href(parcel, self._uid(parcel)), good=(200, 204, 404))
         return True
 
@@ -87,5 +92,5 @@ class AddressBooks:
 
     def _href(self, parcel: Parcel, uid: str) -> str:
         if not parcel.target:
-            raise ServiceError(f"{self._name}: no address book is chosen", final=True)
+            raise ServiceError("answer-no-book", service=self._name, final=True)
         return urljoin(self._url, escape(parcel.target).rstrip("/") + f"/{uid}.vcf")

@@ -35,16 +35,20 @@ class LeadFile:
         self._rows = self._path.suffix.lower() == ".csv"
 
     def check(self) -> str:
+        """Count the leads in the file; that takes the right to write there."""
         with self._told(), self._locked():
             return f"{len(self._keys())} leads in it"
 
     def targets(self) -> Mapping[str, str]:
+        """Return nothing: a file has no parts."""
         return {}
 
     def fields(self, target: str) -> Sequence[TargetField]:
+        """Return nothing: any name becomes a column."""
         return ()
 
     def deliver(self, parcel: Parcel) -> Receipt:
+        """Add a line, unless one of the same key is there."""
         row = {_KEY: parcel.key, "when": parcel.facts.get("when", ""), **parcel.values}
         with self._told(), self._locked():
             if parcel.key in self._keys():
@@ -54,6 +58,7 @@ class LeadFile:
                        str(self._path))
 
     def remove(self, parcel: Parcel) -> bool:
+        """Write the file without the line of this key."""
         with self._told(), self._locked():
             lines = [line for line in self._lines() if self._key_of(line) != parcel.key]
             write_atomically(self._path, "".join(lines).encode())
@@ -65,7 +70,7 @@ class LeadFile:
             yield
         except (OSError, UnicodeDecodeError) as error:
             reason = error.strerror if isinstance(error, OSError) else "it is not text"
-            raise ServiceError(f"{self._name} cannot be written: {reason}", down=True,
+            raise ServiceError("answer-file-unwritten", service=self._name, why=reason, down=True,
                                request=str(self._path), answer=str(error)) from error
 
     @contextmanager

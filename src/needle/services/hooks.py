@@ -58,22 +58,26 @@ class WebHook:
                           frozenset(own))
 
     def check(self) -> str:
+        """Ask whether somebody answers at the address."""
         if not self._address.startswith(("https://", "http://")):
-            raise ServiceError(f"the address of {self._name} begins with https://")
+            raise ServiceError("answer-hook-address", service=self._name)
         # Nothing may be posted only to try, so this tells no more than that somebody answers.
         self._wire.ask("OPTIONS", self._address, good=tuple(range(200, 500)))
         return "somebody answers at its address"
 
     def targets(self) -> Mapping[str, str]:
+        """Return nothing: one address is one place."""
         return {}
 
     def fields(self, target: str) -> Sequence[TargetField]:
+        """Return the holes of an own body; any name is taken where the body is not one's own."""
         if self._options.get("body") != "own":
             return ()
         names = dict.fromkeys(_HOLE.findall(self._options.get("template", "")))
         return [TargetField(name) for name in names if not name.startswith("lead.")]
 
     def deliver(self, parcel: Parcel) -> Receipt:
+        """Post the lead with its key, and signed where there is a secret."""
         kind, body = self._body(parcel)
         headers = {"Content-Type": kind, "Idempotency-Key": parcel.key}
         if self._secret:
@@ -85,6 +89,7 @@ class WebHook:
         return Receipt(f"{self._name} {answer.status_code}", told, said)
 
     def remove(self, parcel: Parcel) -> bool:
+        """Return `False`: what was posted cannot be taken back."""
         return False
 
     def _body(self, parcel: Parcel) -> tuple[str, bytes]:

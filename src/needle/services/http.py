@@ -46,10 +46,10 @@ class Wire:
         try:
             answer = _client.request(method, url, content=content, headers=every)
         except httpx.TimeoutException as error:
-            raise ServiceError(f"{self._name} did not answer within {TIMEOUT_S:g} s", down=True,
-                               request=told) from error
+            raise ServiceError("answer-none", service=self._name, seconds=f"{TIMEOUT_S:g}",
+                               down=True, request=told) from error
         except (httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
-            raise ServiceError(f"{self._name} cannot be reached", down=True, request=told,
+            raise ServiceError("answer-unreachable", service=self._name, down=True, request=told,
                                answer=f"{type(error).__name__}: {error}") from error
         said = self._told(f"{answer.status_code} {answer.reason_phrase}", answer.headers,
                           answer.content)
@@ -59,13 +59,12 @@ class Wire:
 
     def _refusal(self, answer: httpx.Response, told: str, said: str) -> ServiceError:
         status = answer.status_code
-        words = {401: "refused the key (401)", 403: "refused the key (403)",
-                 429: "asks to wait: its quota is used up (429)"}.get(
-                     status, f"answered {status}")
-        if status in (400, 409, 422):
-            words = f"refused the lead ({status}): {_reason(answer)}"
+        message = {401: "answer-key-refused", 403: "answer-key-refused", 429: "answer-quota",
+                   400: "answer-lead-refused", 409: "answer-lead-refused",
+                   422: "answer-lead-refused"}.get(status, "answer-status")
         # What the service says about one lead is no reason to hold back the others.
-        return ServiceError(f"{self._name} {words}", request=told, answer=said,
+        return ServiceError(message, service=self._name, status=status, why=_reason(answer),
+                            request=told, answer=said,
                             down=status not in (400, 404, 409, 410, 412, 413, 422))
 
     def json(self, answer: httpx.Response, told: str = "", said: str = "") -> Any:
@@ -81,8 +80,8 @@ class Wire:
 
     def nonsense(self, told: str = "", said: str = "") -> ServiceError:
         """Return the fault of an answer that is not the service's protocol."""
-        return ServiceError(f"{self._name} answered something that is not its protocol",
-                            down=True, request=told, answer=said)
+        return ServiceError("answer-nonsense", service=self._name, down=True, request=told,
+                            answer=said)
 
     def _told(self, first: str, headers: Mapping[str, str], body: bytes) -> str:
         lines = [first, *(f"{name}: {'•••' if name.lower() in self._hidden else value}"

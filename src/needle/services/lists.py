@@ -36,10 +36,12 @@ class MailingList:
         self._wire = Wire(access.name, {"Authorization": f"Bearer {access.key}"}, (access.key,))
 
     def check(self) -> str:
+        """Count the lists; that takes a good key and changes nothing."""
         count = len(self.targets())
         return f"{counted(count, 'list')} found"
 
     def targets(self) -> Mapping[str, str]:
+        """Return the names of the lists by key."""
         answer, told, said = self._wire.ask("GET", f"{self._url}/lists")
         try:
             return {str(one["key"]): str(one["name"])
@@ -48,6 +50,7 @@ class MailingList:
             raise self._wire.nonsense(told, said) from error
 
     def fields(self, target: str) -> Sequence[TargetField]:
+        """Return the fields that a list has, with their kinds and choices."""
         answer, told, said = self._wire.ask("GET", f"{self._list(target)}/fields")
         try:
             return [TargetField(str(one["key"]), one["type"], bool(one["required"]),
@@ -57,6 +60,7 @@ class MailingList:
             raise self._wire.nonsense(told, said) from error
 
     def deliver(self, parcel: Parcel) -> Receipt:
+        """Put a member on a list; the same address is updated, never added twice."""
         email = self._email(parcel)
         answer, told, said = self._wire.ask(
             "PUT", f"{self._list(parcel.target)}/members/{quote(email, safe='')}",
@@ -69,6 +73,7 @@ class MailingList:
         return Receipt(f"{self._name} {'has it' if result == 'repeated' else result}", told, said)
 
     def remove(self, parcel: Parcel) -> bool:
+        """Take the address off the list; one that is not there is fine."""
         self._wire.ask("DELETE",
                        f"{self._list(parcel.target)}/members/{quote(self._email(parcel), safe='')}",
                        good=(200, 204, 404))
@@ -81,6 +86,5 @@ class MailingList:
         email = parcel.values.get("EMAIL") or next(
             (value for value in parcel.values.values() if "@" in value), "")
         if not email:
-            raise ServiceError(f"{self._name} needs an e-mail address; this lead has none",
-                               final=True)
+            raise ServiceError("answer-needs-email", service=self._name, final=True)
         return email

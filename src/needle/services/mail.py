@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from email import policy
 
+from needle.core.messages.message import Named, say
 from needle.services.adapter import (
     Access,
     Parcel,
@@ -44,33 +45,39 @@ class MailServer:
         self._trust = access.options.get("trust", "")
 
     def check(self) -> str:
+        """Log in and ask for nothing."""
         with self._open() as smtp:
             smtp.noop()
         return "the server answers" + (" and knows the log-in" if self._user else "")
 
     def targets(self) -> Mapping[str, str]:
+        """Return nothing: each letter names who gets it."""
         return {}
 
     def fields(self, target: str) -> Sequence[TargetField]:
+        """Return nothing: a letter is written whole."""
         return ()
 
     def deliver(self, parcel: Parcel) -> Receipt:
+        """Hand the letter to the server."""
         letter = parcel.letter
         if letter is None:
-            raise ServiceError(f"{self._name} was given no letter", final=True)
+            raise ServiceError("answer-no-letter", service=self._name, final=True)
         told = letter.as_bytes(policy=policy.SMTP).decode("utf-8", "replace")[:_LONGEST]
         with self._open(told) as smtp:
             try:
                 refused = smtp.send_message(letter)
             except smtplib.SMTPRecipientsRefused as error:
                 code, words = next(iter(error.recipients.values()))
-                raise ServiceError(
-                    f"{self._name} refused {letter['To']} ({code})", request=told,
-                    answer=f"{code} {_words(words)}", final=500 <= code < 600) from error
+                raise ServiceError("answer-recipient-refused", service=self._name,
+                                   recipient=letter["To"], code=code, request=told,
+                                   answer=f"{code} {_words(words)}",
+                                   final=500 <= code < 600) from error
         return Receipt("letter delivered", told, f"250 taken{'; ' if refused else ''}"
                        + "; ".join(refused))
 
     def remove(self, parcel: Parcel) -> bool:
+        """Return `False`: a letter cannot be taken back."""
         return False
 
     @contextmanager
@@ -84,18 +91,19 @@ class MailServer:
                     smtp.login(self._user, self._password)
                 yield smtp
         except smtplib.SMTPAuthenticationError as error:
-            raise self._fault("refused the log-in", error, told) from error
+            raise self._fault("answer-login-refused", error, told) from error
         except smtplib.SMTPNotSupportedError as error:
-            raise self._fault(f"does not offer what is asked: {error}", error, told) from error
+            raise self._fault("answer-not-offered", error, told, why=error) from error
         except ssl.SSLError as error:
-            raise self._fault(f"is not secured as it should be: {error.reason or error}", error,
-                              told) from error
+            raise self._fault("answer-not-secured", error, told,
+                              why=error.reason or error) from error
         except TimeoutError as error:
-            raise self._fault(f"did not answer within {TIMEOUT_S:g} s", error, told) from error
+            raise self._fault("answer-none", error, told, seconds=TIMEOUT_S) from error
         except (smtplib.SMTPException, OSError) as error:
             code = getattr(error, "smtp_code", None)
-            raise self._fault(f"answered {code}" if code else "cannot be reached", error,
-                              told) from error
+            if code:
+                raise self._fault("answer-status", error, told, status=code) from error
+            raise self._fault("answer-unreachable", error, told) from error
 
     def _connection(self) -> smtplib.SMTP:
         if self._security == "tls":
@@ -106,11 +114,12 @@ class MailServer:
     def _context(self) -> ssl.SSLContext:
         return ssl.create_default_context(cafile=self._trust or None)
 
-    def _fault(self, words: str, error: Exception, told: str) -> ServiceError:
+    def _fault(self, message: str, error: Exception, told: str, **values: Named) -> ServiceError:
         said = getattr(error, "smtp_error", b"")
         code = getattr(error, "smtp_code", 0)
         answer = f"{code} {_words(said)}" if code else f"{type(error).__name__}: {error}"
-        return ServiceError(f"{self._name} {words}", request=told, answer=answer, down=True)
+        return ServiceError(say(message, service=self._name, **values), request=told,
+                            answer=answer, down=True)
 
 
 def _words(said: bytes | str) -> str:

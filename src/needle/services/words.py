@@ -54,8 +54,7 @@ class ChatWriter:
             WriterError: The endpoint is down, slow, refuses, or answers something else.
         """
         if not self._url.startswith(("http://", "https://")):
-            raise WriterError("The address of the endpoint begins with https://, like "
-                              "https://words.example/v1.")
+            raise WriterError("writer-address")
         return _copy_in(self._content(self._answer(wish)))
 
     def _answer(self, wish: Wish) -> httpx.Response:
@@ -64,20 +63,17 @@ class ChatWriter:
             answer = httpx.post(f"{self._url}/chat/completions", json=self._question(wish),
                                 headers=headers, timeout=self._timeout_s, trust_env=False)
         except httpx.TimeoutException as error:
-            raise WriterError(f"The endpoint did not answer within {self._timeout_s:g} s. Try "
-                              "again, or take the words that ship.") from error
+            raise WriterError("writer-silent", seconds=f"{self._timeout_s:g}") from error
         except (httpx.HTTPError, httpx.InvalidURL, ValueError) as error:
-            raise WriterError("The endpoint cannot be reached. Look at its address.") from error
+            raise WriterError("writer-unreachable") from error
         if answer.status_code in (401, 403):
-            raise WriterError("The endpoint refuses the key. Enter it again.")
+            raise WriterError("writer-key")
         if answer.status_code == 429:
-            raise WriterError("The endpoint asks to wait: too many requests, or nothing left of "
-                              "what was paid for.")
+            raise WriterError("writer-wait")
         if answer.status_code != 200:
-            raise WriterError(f"The endpoint answered {answer.status_code}. Look at its address "
-                              "and the name of the model.")
+            raise WriterError("writer-status", status=answer.status_code)
         if len(answer.content) > _LARGEST:
-            raise WriterError("The endpoint answered far more than a draft. Nothing was taken.")
+            raise WriterError("writer-too-much")
         return answer
 
     def _question(self, wish: Wish) -> Mapping[str, Any]:
@@ -98,10 +94,9 @@ class ChatWriter:
         try:
             content = answer.json()["choices"][0]["message"]["content"]
         except (ValueError, LookupError, TypeError) as error:
-            raise WriterError("The endpoint answered something that is not chat completions. Look "
-                              "at its address.") from error
+            raise WriterError("writer-protocol") from error
         if not isinstance(content, str) or not content.strip():
-            raise WriterError("The endpoint answered without words. Try again.")
+            raise WriterError("writer-no-words")
         return content
 
 
@@ -111,9 +106,7 @@ def _copy_in(content: str) -> Copy:
     try:
         copy = msgspec.convert(json.loads(fenced.group(0) if fenced else content), Copy)
     except (ValueError, RecursionError) as error:
-        raise WriterError("The endpoint did not keep to the shape that was asked for: "
-                          f"{str(error)[:120]}. Try again.") from error
+        raise WriterError("writer-shape", why=str(error)[:120]) from error
     if faults := copy_faults(copy):
-        raise WriterError(f"The words of the endpoint are of no use: {', '.join(faults)}. Try "
-                          "again.")
+        raise WriterError("writer-no-use", faults=", ".join(map(str, faults)))
     return copy

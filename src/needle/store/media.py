@@ -36,16 +36,16 @@ def import_picture(folder: Path, source: Path) -> Medium:
     """
     try:
         if source.is_dir():
-            raise PictureError(f"“{source.name}” is a folder. Choose a picture file in it.")
+            raise PictureError("picture-is-folder", name=source.name)
         if source.exists() and not source.is_file():
-            raise PictureError(f"“{source.name}” is no file. Choose a picture file.")
+            raise PictureError("picture-is-no-file", name=source.name)
         weight = source.stat().st_size
         if weight > _LARGEST_FILE:
-            raise PictureError(f"“{source.name}” weighs {weight // 1_000_000} MB. A picture may "
-                               f"weigh {_LARGEST_FILE // 1_000_000} MB at most.")
+            raise PictureError("picture-heavy", name=source.name, weight=weight // 1000000,
+                               most=_LARGEST_FILE // 1000000)
         data = source.read_bytes()
     except OSError as error:
-        raise PictureError(f"“{source.name}” cannot be read: {error.strerror}.") from error
+        raise PictureError("file-cannot-read", name=source.name, why=error.strerror) from error
     return keep_picture(folder, data, source.name)
 
 
@@ -57,17 +57,16 @@ def import_file(folder: Path, source: Path) -> Medium:
     """
     ending = source.suffix.lower()
     if ending not in FILE_ENDINGS:
-        raise PictureError(f"“{source.name}” cannot be handed out. Needle takes "
-                           + ", ".join(FILE_ENDINGS) + ".")
+        raise PictureError("file-kind", name=source.name, endings=", ".join(FILE_ENDINGS))
     try:
         weight = source.stat().st_size
         if weight > _LARGEST_FILE:
-            raise PictureError(f"“{source.name}” weighs {weight // 1_000_000} MB. A file may "
-                               f"weigh {_LARGEST_FILE // 1_000_000} MB at most.")
+            raise PictureError("file-heavy", name=source.name, weight=weight // 1000000,
+                               most=_LARGEST_FILE // 1000000)
         data = source.read_bytes()
         name = _kept(folder, data, ending.lstrip("."))
     except OSError as error:
-        raise PictureError(f"“{source.name}” cannot be read: {error.strerror}.") from error
+        raise PictureError("file-cannot-read", name=source.name, why=error.strerror) from error
     return Medium(id=new_id(), name=source.name, file=name, width=0, height=0, weight=len(data))
 
 
@@ -81,7 +80,7 @@ def keep_picture(folder: Path, data: bytes, name: str) -> Medium:
     try:
         file = _kept(folder, taken.data, taken.ending)
     except OSError as error:
-        raise PictureError(f"“{name}” could not be kept: {error.strerror}.") from error
+        raise PictureError("file-not-kept", name=name, why=error.strerror) from error
     return Medium(id=new_id(), name=name, file=file, width=taken.width, height=taken.height,
                   weight=len(taken.data))
 
@@ -103,8 +102,7 @@ def keep_cut(folder: Path, medium: Medium, cut: Cut) -> Medium:
             made, width, height = cut_picture(data, ending, cut)
             file = _kept(folder, made, ending if ending in ("jpg", "webp") else "png")
     except (OSError, ValueError) as error:
-        raise PictureError(f"“{medium.name}” cannot be cut: its file is missing or damaged. "
-                           "Replace the picture.") from error
+        raise PictureError("picture-cannot-cut", name=medium.name) from error
     return msgspec.structs.replace(
         medium, file=file, width=width, height=height, weight=len(made), cut=cut,
         original="" if cut == Cut() else original)
@@ -122,7 +120,7 @@ def keep_font(folder: Path, source: Path, licensed: bool = False) -> tuple[Font,
         for cut in cuts:
             write_atomically(folder / "media" / cut.file, cut.data)
     except OSError as error:
-        raise FontError(f"“{source.name}” cannot be read: {error.strerror}.") from error
+        raise FontError("file-cannot-read", name=source.name, why=error.strerror) from error
     return tuple(Font(id=new_id(), family=cut.family, weight=cut.weight, italic=cut.italic,
                       file=cut.file, name=source.name, whole=cut.whole) for cut in cuts)
 
@@ -142,7 +140,7 @@ def import_film(folder: Path, source: Path) -> tuple[Medium, Medium]:
         FilmError: It cannot be used; nothing was copied.
     """
     if source.is_dir():
-        raise FilmError(f"“{source.name}” is a folder. Choose a video file in it.")
+        raise FilmError("film-is-folder", name=source.name)
     film = take_in_film(source)
     stem = film.digest[:16]
     name = f"{stem}.{film.ending}"
@@ -151,7 +149,7 @@ def import_film(folder: Path, source: Path) -> tuple[Medium, Medium]:
             write_atomically(folder / "media" / name, source.read_bytes())
         write_atomically(folder / "media" / f"{stem}-still.webp", film.still)
     except OSError as error:
-        raise FilmError(f"“{source.name}” could not be copied: {error.strerror}.") from error
+        raise FilmError("film-not-copied", name=source.name, why=error.strerror) from error
     still = Medium(id=new_id(), name=f"{source.stem} still", file=f"{stem}-still.webp",
                    width=film.width, height=film.height, weight=len(film.still))
     return Medium(id=new_id(), name=source.name, file=name, width=film.width,

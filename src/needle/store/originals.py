@@ -71,7 +71,7 @@ def pin(project: Path, data: bytes, name: str) -> Pinned:
         PictureError: It cannot be read, or the disk refuses it.
     """
     if looks_like_svg(data):
-        raise PictureError(f"“{name}” is a drawing of lines. Save it as PNG to measure in it.")
+        raise PictureError("original-is-drawing", name=name)
     taken = take_in(data, name, longest=_LONGEST)
     out = io.BytesIO()
     with Image.open(io.BytesIO(taken.data)) as image:
@@ -88,7 +88,7 @@ def pin(project: Path, data: bytes, name: str) -> Pinned:
         write_atomically(_folder(project) / file, out.getvalue())
         _file(project).change(lambda facts: facts | {file: facts.get(file, about)})
     except OSError as error:
-        raise PictureError(f"“{name}” could not be kept: {error.strerror}.") from error
+        raise PictureError("file-not-kept", name=name, why=error.strerror) from error
     return next(one for one in pinned(project) if one.file.name == file)
 
 

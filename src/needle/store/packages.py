@@ -21,6 +21,7 @@ from needle.store.files import write_atomically
 from needle.store.kept import config_folder
 from needle.store.media import FILE_ENDINGS
 from needle.store.paths import read_below
+from needle.store.refusing import StoreError
 from needle.store.trust import mark_foreign
 from needle.store.upgrading import upgraded_site
 
@@ -34,7 +35,7 @@ _LARGEST = 300_000_000
 _LARGEST_JSON = 20_000_000
 
 
-class PackageError(Exception):
+class PackageError(StoreError):
     """A package that cannot be read or written; the message says why. Nothing was imported."""
 
 
@@ -57,7 +58,7 @@ def write_package(site: Site, folder: Path, page_id: Id, path: Path) -> None:
         os.replace(part, path)
     except OSError as error:
         part.unlink(missing_ok=True)
-        raise PackageError(f"{path} cannot be written: {error.strerror or error}.") from error
+        raise PackageError("cannot-write", path=path, why=error.strerror or error) from error
 
 
 def read_package(path: Path) -> tuple[Package, dict[str, bytes]]:
@@ -78,29 +79,28 @@ def read_package(path: Path) -> tuple[Package, dict[str, bytes]]:
                      if name != _JSON}
     except (OSError, zipfile.BadZipFile, RuntimeError, NotImplementedError, EOFError,
             ValueError, zlib.error) as error:
-        raise PackageError(f"“{path.name}” is not a page package, or is damaged.") from error
+        raise PackageError("package-damaged", name=path.name) from error
     package = _decoded(raw, path.name)
     try:
         mark_foreign(codes_on_page(package.page))
     except OSError as error:
-        raise PackageError(f"“{path.name}” was not imported: what code it brings could not be "
-                           f"noted ({error.strerror or error}).") from error
+        raise PackageError("package-not-noted", name=path.name,
+                           why=error.strerror or error) from error
     return _checked_media(package, files, path.name)
 
 
 def _checked_entries(packed: zipfile.ZipFile, name: str) -> list[str]:
     infos = packed.infolist()
     if len(infos) > _MOST_ENTRIES or sum(info.file_size for info in infos) > _LARGEST:
-        raise PackageError(f"“{name}” unpacks to more than a page can be. Nothing was imported.")
+        raise PackageError("package-bomb", name=name)
     names = [info.filename for info in infos]
     strange = [entry for entry in names if entry != _JSON and not _ENTRY.match(entry)]
     if strange:
-        raise PackageError(f"“{name}” holds a file in a place where none belongs "
-                           f"(“{strange[0][:60]}”). Nothing was imported.")
+        raise PackageError("package-strange-place", name=name, place=strange[0][:60])
     if _JSON not in names:
-        raise PackageError(f"“{name}” is a zip file without a page in it.")
+        raise PackageError("package-no-page", name=name)
     if packed.getinfo(_JSON).file_size > _LARGEST_JSON:
-        raise PackageError(f"The page in “{name}” is larger than any page.")
+        raise PackageError("package-page-large", name=name)
     return names
 
 
@@ -109,17 +109,16 @@ def _decoded(raw: bytes, name: str) -> Package:
         held = msgspec.json.decode(raw)
         schema = held.get("needle_page") if isinstance(held, dict) else None
         if not isinstance(schema, int) or isinstance(schema, bool):
-            raise PackageError(f"“{name}” is a zip file without a page in it.")
+            raise PackageError("package-no-page", name=name)
         if schema > PACKAGE_SCHEMA:
-            raise PackageError(f"“{name}” was made by a newer Needle. Update this one, or export "
-                               "the page again from an older one.")
+            raise PackageError("package-newer", name=name)
         package = msgspec.json.decode(upgraded_site(raw, schema), type=Package)
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise PackageError(f"The page in “{name}” is damaged: {error}.") from error
+        raise PackageError("package-page-damaged", name=name, why=error) from error
     except RecursionError as error:
-        raise PackageError(f"The page in “{name}” is nested deeper than any page.") from error
+        raise PackageError("package-page-deep", name=name) from error
     if not package.page.variants:
-        raise PackageError(f"The page in “{name}” is damaged: it is empty.")
+        raise PackageError("package-page-empty", name=name)
     return package
 
 
@@ -131,8 +130,7 @@ def _checked_media(package: Package, files: dict[str, bytes], name: str,
     for medium in package.media:
         data = files.get(medium.file)
         if data is None:
-            raise PackageError(f"“{name}” lacks the file of “{medium.name}”. Export the page "
-                               "again.")
+            raise PackageError("package-lacks-file", name=name, file=medium.name)
         file, data = _safe(medium, data, name)
         kept[file] = data
         if medium.original and medium.original in files:
@@ -144,7 +142,7 @@ def _checked_media(package: Package, files: dict[str, bytes], name: str,
         try:
             read_font(data, font.name or font.family, licensed=True)
         except FontError as error:
-            raise PackageError(f"A font in “{name}” cannot be used: {error}") from error
+            raise PackageError("package-font", name=name, why=error) from error
         kept[font.file] = data
     return msgspec.structs.replace(package, media=tuple(media)), kept
 
@@ -157,13 +155,12 @@ def _safe(medium: Medium, data: bytes, name: str) -> tuple[str, bytes]:
         try:
             taken = take_in(data, medium.name)
         except PictureError as error:
-            raise PackageError(f"A picture in “{name}” cannot be used: {error}") from error
+            raise PackageError("package-picture", name=name, why=error) from error
         if taken.data == data:
             return medium.file, data
         return f"{hashlib.sha256(taken.data).hexdigest()[:16]}.{taken.ending}", taken.data
     if not medium.is_video and f".{ending}" not in FILE_ENDINGS:
-        raise PackageError(f"“{name}” holds a file of a kind that is not handed out: "
-                           f"“{medium.name}”.")
+        raise PackageError("package-file-kind", name=name, file=medium.name)
     return (medium.file if medium.file.startswith(digest) else f"{digest}.{ending}"), data
 
 
@@ -181,8 +178,7 @@ def take_package(site: Site, folder: Path, path: Path) -> tuple[Site, Id]:
                 write_atomically(folder / "media" / name, data)
         _check_films(package, folder)
     except OSError as error:
-        raise PackageError(f"The files of “{path.name}” cannot be kept: {error.strerror}."
-                           ) from error
+        raise PackageError("package-not-kept", name=path.name, why=error.strerror) from error
     return changed, page_id
 
 
@@ -193,7 +189,7 @@ def _check_films(package: Package, folder: Path) -> None:
                 take_in_film(folder / "media" / medium.file)
             except FilmError as error:
                 (folder / "media" / medium.file).unlink(missing_ok=True)
-                raise PackageError(f"A video in the package cannot be used: {error}") from error
+                raise PackageError("package-film", why=error) from error
 
 
 def templates_folder() -> Path:

@@ -11,10 +11,12 @@ import msgspec
 from needle.core.edit.doubles import doubled_ids
 from needle.core.edit.outsidecode import OutsideCode, codes_in, codes_on_page
 from needle.core.edit.pages import slug_fault
+from needle.core.messages.message import Message, Named
 from needle.core.site.site import SCHEMA, Page, Site
 from needle.core.values.strict import PageFile, Strict
 from needle.store.files import sweep, write_atomically
 from needle.store.paths import read_below, strange_parts
+from needle.store.refusing import StoreError
 from needle.store.trust import mark_foreign, own
 from needle.store.upgrading import upgraded_site
 
@@ -29,7 +31,7 @@ _T = TypeVar("_T")
 _ANY_DECODER: msgspec.json.Decoder[Any] = msgspec.json.Decoder()
 
 
-class ProjectError(Exception):
+class ProjectError(StoreError):
     """A project that cannot be opened or written; the message names file, place and reason."""
 
 
@@ -40,8 +42,8 @@ class DoubledError(ProjectError):
         folder: The project's.
     """
 
-    def __init__(self, words: str, folder: Path) -> None:
-        super().__init__(words)
+    def __init__(self, message: str | Message, /, folder: Path, **values: Named) -> None:
+        super().__init__(message, folder=folder, **values)
         self.folder = folder
 
 
@@ -89,7 +91,7 @@ def read_parts(folder: Path) -> tuple[Site, dict[str, Page]]:
     pages: dict[str, Page] = {}
     for name in held.pages:
         if name in pages:
-            raise ProjectError(f"{path} names the page file {name} twice. Take one of them out.")
+            raise ProjectError("project-page-twice", path=path, page=name)
         file = folder / _PAGES / name
         pages[name] = _decoded(file, _bytes_of(folder, f"{_PAGES}/{name}"), _PAGE_DECODER)
     return msgspec.structs.replace(held.site, pages=tuple(pages.values())), pages
@@ -100,11 +102,9 @@ def _check_links(folder: Path) -> None:
     try:
         strange = next(strange_parts(folder), None)
     except OSError as error:
-        raise ProjectError(f"{folder} cannot be read: {error.strerror}.") from error
+        raise ProjectError("cannot-read", path=folder, why=error.strerror) from error
     if strange is not None:
-        raise ProjectError(f"{strange} is a link or no plain file. A project holds neither, since "
-                           "they could lead to files outside it. Put the file itself in its "
-                           "place, or remove it.")
+        raise ProjectError("project-link", path=strange)
 
 
 def _bytes_of(folder: Path, name: str) -> bytes:
@@ -112,9 +112,9 @@ def _bytes_of(folder: Path, name: str) -> bytes:
     try:
         return read_below(folder, name)
     except (FileNotFoundError, NotADirectoryError):
-        raise ProjectError(f"{path} is missing. Choose the folder of a Needle project.") from None
+        raise ProjectError("project-missing", path=path) from None
     except OSError as error:
-        raise ProjectError(f"{path} cannot be read: {error.strerror}.") from error
+        raise ProjectError("cannot-read", path=path, why=error.strerror) from error
 
 
 def _check_schema(path: Path, raw: bytes) -> int:
@@ -122,11 +122,9 @@ def _check_schema(path: Path, raw: bytes) -> int:
     held = _decoded(path, raw, _ANY_DECODER)
     schema = held.get("needle") if isinstance(held, dict) else None
     if not isinstance(schema, int) or isinstance(schema, bool):
-        raise ProjectError(f"{path} is not a Needle project: it has no schema number "
-                           "“needle” at its top.")
+        raise ProjectError("project-no-schema", path=path)
     if schema > SCHEMA:
-        raise ProjectError(f"{path} was written by a newer Needle (schema {schema}; this one "
-                           f"reads up to {SCHEMA}). Open it with the newer one.")
+        raise ProjectError("project-newer", path=path, schema=schema, known=SCHEMA)
     return schema
 
 
@@ -134,29 +132,24 @@ def _decoded(path: Path, raw: bytes, decoder: msgspec.json.Decoder[_T]) -> _T:
     try:
         return decoder.decode(raw)
     except msgspec.ValidationError as error:
-        raise ProjectError(f"{path} does not hold what a project holds: {error}. "
-                           "Nothing was changed.") from error
+        raise ProjectError("project-other", path=path, why=error) from error
     except RecursionError as error:
-        raise ProjectError(f"{path} is nested deeper than any page. Nothing was changed; bring "
-                           "back a copy of the file.") from error
+        raise ProjectError("project-deep", path=path) from error
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise ProjectError(f"{path} is broken or cut short: {error}. Nothing was changed; "
-                           "bring back a copy of the file.") from error
+        raise ProjectError("project-broken", path=path, why=error) from error
 
 
 def _check_sense(folder: Path, site: Site, pages: Mapping[str, Page]) -> None:
     """Refuse values that are good by themselves but do not go together."""
     if double := next(iter(doubled_ids(site)), None):
-        raise DoubledError(
-            f"{folder}: the id {double.id!r} stands for {double.first} and for {double.second}. "
-            "Nothing was changed. Needle can keep both and give the second an id of its own: "
-            f"./needle repair {folder}", folder)
+        raise DoubledError("project-doubled", folder=folder, id=double.id,
+                           first=double.first, second=double.second)
     for name, page in pages.items():
         file = folder / _PAGES / name
         if not page.variants:
-            raise ProjectError(f"{file}: the page has no variant.")
+            raise ProjectError("project-page-empty", path=file)
         if fault := slug_fault(site, page.slug, page.id):
-            raise ProjectError(f"{file}: {fault}")
+            raise ProjectError("project-page-fault", path=file, why=fault)
 
 
 def _encoded(value: object) -> bytes:
@@ -198,13 +191,13 @@ class Project:
             ProjectError: The folder holds a project already, or cannot be written.
         """
         if (folder / _SITE_FILE).exists():
-            raise ProjectError(f"{folder} holds a project already. Choose an empty folder.")
+            raise ProjectError("project-there", folder=folder)
         try:
             folder.mkdir(parents=True, exist_ok=True)
             own(codes_in(site))
             write_parts(folder, site)
         except OSError as error:
-            raise ProjectError(f"{folder} cannot be written: {error.strerror}.") from error
+            raise ProjectError("cannot-write", path=folder, why=error.strerror) from error
         return cls(folder)
 
     def save(self, site: Site) -> int:
@@ -217,9 +210,8 @@ class Project:
             own(_new_codes(site, self.saved))
             self._files, count = _write(self.folder, site, self.saved, self._files)
         except OSError as error:
-            raise ProjectError(f"The project could not be saved in {self.folder}: "
-                               f"{error.strerror}. It is kept in this window; free some space "
-                               "and it is saved by itself.") from error
+            raise ProjectError("project-not-saved", folder=self.folder,
+                               why=error.strerror) from error
         self.saved = site
         return count
 
@@ -235,18 +227,16 @@ def project_lock(folder: Path) -> Any:
         ProjectError: There is no project, or another window has it open.
     """
     if not (folder / _SITE_FILE).exists():
-        raise ProjectError(f"{folder / _SITE_FILE} is missing. Choose the folder of a Needle "
-                           "project.")
+        raise ProjectError("project-missing", path=folder / _SITE_FILE)
     try:
         lock = open(folder / ".lock", "a+b")  # noqa: SIM115 - held while the project is open
     except OSError as error:
-        raise ProjectError(f"{folder} cannot be written: {error.strerror}.") from error
+        raise ProjectError("cannot-write", path=folder, why=error.strerror) from error
     try:
         fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
     except OSError:
         lock.close()
-        raise ProjectError(f"{folder} is open in another Needle window. Go on there, or close "
-                           "it first.") from None
+        raise ProjectError("project-open", folder=folder) from None
     return lock
 
 

@@ -38,8 +38,7 @@ def _repaired(folder: Path) -> int:
         shutil.copytree(folder / "pages", aside / "pages")
         write_parts(folder, _with_free_slugs(without_doubles(site)))
     except OSError as error:
-        raise ProjectError(f"{folder} could not be repaired: {error.strerror}. Its files are as "
-                           "they were.") from error
+        raise ProjectError("project-not-repaired", folder=folder, why=error.strerror) from error
     return count
 
 

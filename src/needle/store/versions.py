@@ -11,9 +11,11 @@ from pathlib import Path
 import msgspec
 import zstandard
 
+from needle.core.messages.message import Message, Named
 from needle.core.site.site import Page, Site
 from needle.core.values.ids import Id
 from needle.store.kept import put_aside
+from needle.store.refusing import StoreError
 from needle.store.upgrading import upgraded_site
 
 __all__ = ["Version", "Versions", "VersionsError", "begin_again"]
@@ -28,15 +30,16 @@ _LEVEL = 9
 _UNREADABLE = (msgspec.DecodeError, UnicodeDecodeError, zstandard.ZstdError, RecursionError)
 
 
-class VersionsError(Exception):
+class VersionsError(StoreError):
     """The earlier versions cannot be read or written; the message says why.
 
     Attributes:
         damaged: The file itself is no good any more.
     """
 
-    def __init__(self, words: str, damaged: bool = False) -> None:
-        super().__init__(words)
+    def __init__(self, message: str | Message, /, *, damaged: bool = False,
+                 **values: Named) -> None:
+        super().__init__(message, **values)
         self.damaged = damaged
 
 
@@ -77,8 +80,8 @@ def begin_again(folder: Path) -> str:
         for ending in ("-wal", "-shm"):
             (folder / f"{_FILE}{ending}").unlink(missing_ok=True)
     except OSError as error:
-        raise VersionsError(f"{folder / _FILE} is damaged and cannot be put aside: "
-                            f"{error.strerror}.") from error
+        raise VersionsError("versions-not-aside", path=folder / _FILE,
+                            why=error.strerror) from error
     return ("The earlier versions of this site were damaged. A new list of them is begun; the "
             f"old file is kept as {aside.name}. The site itself is whole.")
 
@@ -103,9 +106,8 @@ class Versions:
                 " words TEXT NOT NULL, page_id TEXT NOT NULL, page TEXT NOT NULL,"
                 " name TEXT NOT NULL DEFAULT '', manifest TEXT NOT NULL, fresh TEXT NOT NULL);")
         except sqlite3.Error as error:
-            raise VersionsError(f"{self._path} cannot be used: {error}. Move it away to begin a "
-                                "new list of versions; the project itself is whole.",
-                                _is_damage(error)) from error
+            raise VersionsError("versions-cannot-use", path=self._path, why=error,
+                                damaged=_is_damage(error)) from error
         self._known: dict[Id, tuple[Page, str]] = {}
         self._fresh: list[str] = []
 
@@ -120,8 +122,7 @@ class Versions:
         try:
             return self._base.execute(statement, values)
         except sqlite3.Error as error:
-            raise VersionsError(f"The earlier versions cannot be used: {error}.",
-                                _is_damage(error)) from error
+            raise VersionsError("versions-fail", why=error, damaged=_is_damage(error)) from error
 
     # Writing
 
@@ -144,8 +145,7 @@ class Versions:
                 self._base.execute("ROLLBACK")
             self._known.clear()
             if isinstance(error, _UNREADABLE):
-                raise VersionsError(f"This version could not be kept: {error}.",
-                                    damaged=True) from error
+                raise VersionsError("version-not-kept", why=error, damaged=True) from error
             raise
 
     def _record(self, site: Site, words: str, page_id: Id, page: str, at: int) -> None:
@@ -253,14 +253,14 @@ class Versions:
         """
         row = self._ask("SELECT manifest FROM versions WHERE id = ?", (version_id,)).fetchone()
         if row is None:
-            raise VersionsError("This version is no longer there.")
+            raise VersionsError("version-gone")
         try:
             manifest = self._manifest(row[0])
             bare = msgspec.json.decode(upgraded_site(self._text(manifest.site), 1), type=Site)
             pages = tuple(msgspec.json.decode(self._text(_hash_of(name)), type=Page)
                           for name in manifest.pages)
         except _UNREADABLE as error:
-            raise VersionsError(f"This version is damaged: {error}.") from error
+            raise VersionsError("version-damaged", why=error) from error
         return msgspec.structs.replace(bare, pages=pages)
 
     def _manifest(self, name: str) -> _Manifest:
@@ -273,7 +273,7 @@ class Versions:
             row = self._ask("SELECT base, data FROM texts WHERE hash = ?",
                                      (_hash_of(name),)).fetchone()
             if row is None:
-                raise VersionsError("A part of this version is missing.", damaged=True)
+                raise VersionsError("version-part-missing", damaged=True)
             chain.append(row[1])
             name = row[0]
         raw = b""

@@ -6,8 +6,9 @@ from collections.abc import Iterator, Sequence
 from markupsafe import Markup, escape
 
 from needle.core.charts.numbers import Table
+from needle.core.messages.formats import number_in, share_in
 
-__all__ = ["SHAPES", "chart_svg", "number_words"]
+__all__ = ["SHAPES", "chart_svg"]
 
 SHAPES = {"bar": "Bars", "line": "Line", "ring": "Ring"}
 
@@ -18,19 +19,17 @@ _INKS = ("var(--c-main)", "var(--c-accent)", "color-mix(in srgb,var(--c-main) 55
          "color-mix(in srgb,var(--c-accent) 45%,transparent)")
 
 
-def number_words(value: float, unit: str) -> str:
-    """Return a number as it is shown: at most two digits after the point, with its unit."""
-    bare = f"{value:,.2f}".rstrip("0").rstrip(".") if value % 1 else f"{value:,.0f}"
-    return f"{unit}{bare}" if unit in ("£", "$", "€") else f"{bare} {unit}".rstrip()
+def chart_svg(table: Table, shape: str, language: str, title: str) -> Markup:
+    """Return a chart as an SVG element that says its title to screen readers.
 
-
-def chart_svg(table: Table, shape: str, unit: str, title: str) -> Markup:
-    """Return a chart as an SVG element that says its title to screen readers."""
-    drawn = "".join(_ring(table, unit) if shape == "ring" else _axes(table, shape, unit))
+    Args:
+        language: That its numbers are written in.
+    """
+    drawn = "".join(_ring(table, language) if shape == "ring" else _axes(table, shape, language))
     high = _HIGH if shape != "ring" else 220
     return Markup(
         f'<svg class="chart-draw" viewBox="0 0 {_WIDE} {high}" role="img" '
-        f'aria-label="{escape(title or "Chart")}">{drawn}</svg>')
+        f'aria-label="{escape(title)}">{drawn}</svg>')
 
 
 def _text(x: float, y: float, words: str, anchor: str = "middle", css: str = "") -> str:
@@ -47,7 +46,7 @@ def _steps(low: float, high: float) -> list[float]:
     return [round(number * step, 10) for number in range(first, max(last, first + 1) + 1)]
 
 
-def _axes(table: Table, shape: str, unit: str) -> Iterator[str]:
+def _axes(table: Table, shape: str, language: str) -> Iterator[str]:
     values = [value for series in table.series for value in series]
     steps = _steps(min(0.0, *values), max(0.0, *values))
     low, high = steps[0], steps[-1]
@@ -59,7 +58,7 @@ def _axes(table: Table, shape: str, unit: str) -> Iterator[str]:
         css = "chart-zero" if step == 0 else "chart-line"
         yield (f'<line class="{css}" x1="{_LEFT}" x2="{_WIDE - _RIGHT}" '
                f'y1="{y(step):.1f}" y2="{y(step):.1f}"/>')
-        yield _text(_LEFT - 6, y(step) + 4, number_words(step, ""), "end", "chart-small")
+        yield _text(_LEFT - 6, y(step) + 4, number_in(language, step), "end", "chart-small")
     room = (_WIDE - _LEFT - _RIGHT) / len(table.labels)
     every = max(1, math.ceil(len(table.labels) * 46 / (_WIDE - _LEFT - _RIGHT)))
     most = max(3, int(room * every / 7))
@@ -68,10 +67,10 @@ def _axes(table: Table, shape: str, unit: str) -> Iterator[str]:
             short = label if len(label) <= most else label[: most - 1] + "…"
             yield _text(_LEFT + room * (number + 0.5), _HIGH - 10, short, css="chart-small")
     draw = _bars if shape == "bar" else _lines
-    yield from draw(table, room, y, unit)
+    yield from draw(table, room, y, language)
 
 
-def _bars(table: Table, room: float, y, unit: str) -> Iterator[str]:  # type: ignore[no-untyped-def]
+def _bars(table: Table, room: float, y, language: str) -> Iterator[str]:  # type: ignore[no-untyped-def]
     wide = room * 0.72 / len(table.series)
     for place, series in enumerate(table.series):
         for number, value in enumerate(series):
@@ -80,10 +79,10 @@ def _bars(table: Table, room: float, y, unit: str) -> Iterator[str]:  # type: ig
             yield (f'<rect x="{x:.1f}" y="{top:.1f}" width="{wide:.1f}" '
                    f'height="{max(0.5, foot - top):.1f}" style="fill:{_INKS[place]}"/>')
             if len(table.series) == 1 and room > 34:
-                yield _text(x + wide / 2, top - 4, number_words(value, ""), css="chart-small")
+                yield _text(x + wide / 2, top - 4, number_in(language, value), css="chart-small")
 
 
-def _lines(table: Table, room: float, y, unit: str) -> Iterator[str]:  # type: ignore[no-untyped-def]
+def _lines(table: Table, room: float, y, language: str) -> Iterator[str]:  # type: ignore[no-untyped-def]
     for place, series in enumerate(table.series):
         points = [(_LEFT + room * (number + 0.5), y(value)) for number, value in enumerate(series)]
         path = " ".join(f"{x:.1f},{at:.1f}" for x, at in points)
@@ -95,7 +94,7 @@ def _lines(table: Table, room: float, y, unit: str) -> Iterator[str]:  # type: i
                         f'style="fill:{_INKS[place]}"/>' for x, at in points)
 
 
-def _ring(table: Table, unit: str) -> Iterator[str]:
+def _ring(table: Table, language: str) -> Iterator[str]:
     values = [max(0.0, value) for value in table.series[0]]
     whole = sum(values) or 1.0
     round_ = 2 * math.pi * 70
@@ -107,17 +106,18 @@ def _ring(table: Table, unit: str) -> Iterator[str]:
                f'stroke-dasharray="{max(0.0, part - 2):.2f} {round_ - max(0.0, part - 2):.2f}" '
                f'stroke-dashoffset="{-at:.2f}" transform="rotate(-90 110 110)"/>')
         at += part
-    yield from _ring_words(table, values, whole, unit)
+    yield from _ring_words(table, values, whole, language)
 
 
-def _ring_words(table: Table, values: Sequence[float], whole: float, unit: str) -> Iterator[str]:
+def _ring_words(table: Table, values: Sequence[float], whole: float, language: str,
+                ) -> Iterator[str]:
     shown = list(zip(table.labels, values, strict=True))[:9]
     top = 110 - 22 * (len(shown) - 1) / 2
     for number, (label, value) in enumerate(shown):
         y = top + 22 * number
         yield (f'<rect x="216" y="{y - 6:.1f}" width="12" height="12" '
                f'style="fill:{_ring_ink(number, len(values))}"/>')
-        yield _text(236, y + 5, f"{label[:16]} {value / whole:.0%}", "start")
+        yield _text(236, y + 5, f"{label[:16]} {share_in(language, value / whole)}", "start")
 
 
 def _ring_ink(number: int, count: int) -> str:

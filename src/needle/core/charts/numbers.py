@@ -3,6 +3,8 @@
 import re
 from dataclasses import dataclass
 
+from needle.core.messages.message import CoreError
+
 __all__ = ["MOST_ROWS", "NumbersError", "Table", "read_table"]
 
 MOST_ROWS = 60
@@ -10,7 +12,7 @@ _MOST_SERIES = 4
 _NUMBER = re.compile(r"[-+−]?\d[\d\s .,’']*\Z")
 
 
-class NumbersError(ValueError):
+class NumbersError(CoreError):
     """Text that holds no numbers to draw; the message names the line."""
 
 
@@ -42,21 +44,19 @@ def read_table(words: str) -> Table:
     lines = [(number, _cells(line)) for number, line in enumerate(words.splitlines(), 1)
              if line.strip()]
     if not lines:
-        raise NumbersError("There are no numbers yet. Write a label and a number on each line, "
-                           "like “May; 31”.")
+        raise NumbersError("chart-empty")
     names: tuple[str, ...] = ()
     if len(lines) > 1 and all(_number(cell) is None for cell in lines[0][1][1:]):
         names = tuple(lines.pop(0)[1][1:])
     if len(lines) > MOST_ROWS:
-        raise NumbersError(f"A chart shows at most {MOST_ROWS} lines; these are {len(lines)}.")
+        raise NumbersError("chart-too-many-lines", most=MOST_ROWS, count=len(lines))
     rows = [_row(number, cells) for number, cells in lines]
     counts = {len(values) for _, values in rows}
     if len(counts) > 1:
-        raise NumbersError("Some lines have more numbers than others. Give each line as many.")
+        raise NumbersError("chart-uneven")
     width = counts.pop()
     if width > _MOST_SERIES:
-        raise NumbersError(f"A chart shows at most {_MOST_SERIES} numbers a line; these are "
-                           f"{width}.")
+        raise NumbersError("chart-too-many-numbers", most=_MOST_SERIES, count=width)
     return Table(tuple(label for label, _ in rows), (*names, *([""] * width))[:width],
                  tuple(tuple(values[n] for _, values in rows) for n in range(width)))
 
@@ -74,12 +74,10 @@ def _row(number: int, cells: list[str]) -> tuple[str, list[float]]:
     for cell in cells[1:]:
         value = _number(cell)
         if value is None:
-            raise NumbersError(f"Line {number}: “{cell}” is no number. Write a label and a "
-                               "number on each line, like “May; 31”.")
+            raise NumbersError("chart-no-number", line=number, cell=cell)
         values.append(value)
     if not values:
-        raise NumbersError(f"Line {number}: there is no number after “{cells[0][:40]}”. Write a "
-                           "label and a number, like “May; 31”.")
+        raise NumbersError("chart-line-without-number", line=number, label=cells[0][:40])
     return cells[0], values
 
 

@@ -11,6 +11,7 @@ from typing import Any
 
 from needle.core.colour.oklch import hex_of_srgb, srgb_of
 from needle.core.colour.palette import ROLES
+from needle.core.messages.message import CoreError
 
 __all__ = ["TokenError", "css_variables", "read_tokens", "tokens_json"]
 
@@ -19,7 +20,7 @@ _ALIAS = re.compile(r"\{([^{}]+)\}\Z")
 _DEEPEST = 12
 
 
-class TokenError(ValueError):
+class TokenError(CoreError):
     """Tokens that cannot be used; the message says why."""
 
 
@@ -65,9 +66,9 @@ def read_tokens(words: str) -> dict[str, str]:
     try:
         tree = json.loads(words)
     except (ValueError, RecursionError) as error:
-        raise TokenError("This file is not JSON. Choose a file of design tokens.") from error
+        raise TokenError("tokens-no-json") from error
     if not isinstance(tree, dict):
-        raise TokenError("This file holds no design tokens: it must be a JSON object.")
+        raise TokenError("tokens-none")
     flat = dict(_walk(tree, "", ""))
     names = {_plain(name): role for role, words in ROLES.items() for name in (role, words)}
     found: dict[str, str] = {}
@@ -77,8 +78,7 @@ def read_tokens(words: str) -> dict[str, str]:
         if role and colour:
             found.setdefault(role, colour)
     if not found:
-        raise TokenError("No token in this file has the name of a role. The roles are "
-                         + ", ".join(ROLES) + ".")
+        raise TokenError("tokens-no-role", roles=", ".join(ROLES))
     return found
 
 

@@ -5,6 +5,7 @@ from typing import Protocol
 
 import msgspec
 
+from needle.core.messages.message import CoreError, Message, say
 from needle.core.values.brief import Brief
 
 __all__ = ["Copy", "Offered", "Point", "Said", "Wish", "Writer", "WriterError", "copy_faults"]
@@ -91,7 +92,7 @@ class Wish(msgspec.Struct, frozen=True):
     seed: int = 0
 
 
-class WriterError(Exception):
+class WriterError(CoreError):
     """There are no words; the message says why and what to do."""
 
 
@@ -110,14 +111,15 @@ class Writer(Protocol):
 _LONGEST = 600
 
 
-def copy_faults(copy: Copy) -> list[str]:
-    """Return what makes words unfit for a page, in words; nothing if they are fit."""
-    faults = [f"no {name}" for name in ("names", "headlines", "subs", "points", "steps",
-                                        "questions") if not getattr(copy, name)]
-    faults += [f"no {name}" for name in ("call", "title") if not getattr(copy, name).strip()]
+def copy_faults(copy: Copy) -> list[Message]:
+    """Return what makes words unfit for a page; nothing if they are fit."""
+    lists = ("names", "headlines", "subs", "points", "steps", "questions")
+    lacks = [name for name in lists if not getattr(copy, name)]
+    lacks += [name for name in ("call", "title") if not getattr(copy, name).strip()]
+    faults = [say("writer-lacks", part=name) for name in lacks]
     texts = _texts(msgspec.to_builtins(copy))
     if any(len(words) > _LONGEST for words in texts):
-        faults.append(f"a text of more than {_LONGEST} characters")
+        faults.append(say("writer-long-text", most=_LONGEST))
     return faults
 
 

@@ -8,11 +8,12 @@ from needle.core.values.areas import Area
 __all__ = ["changed_areas"]
 
 _FIELDS: Mapping[str, Area] = {
-    "name": Area.NAME, "invented": Area.NAME, "address": Area.ADDRESS, "brand": Area.BRAND,
+    "name": Area.NAME, "invented": Area.NAME,
+    "language": Area.LANGUAGE, "address": Area.ADDRESS, "brand": Area.BRAND,
     "brief": Area.BRIEF, "styles": Area.STYLES, "forms": Area.FORMS, "services": Area.SERVICES,
     "media": Area.MEDIA, "folders": Area.FOLDERS, "kept": Area.KEPT, "fonts": Area.FONTS,
     "code": Area.CODE, "tracking": Area.TRACKING, "consent": Area.TRACKING,
-    "open_to": Area.TRACKING}
+    "open_to": Area.TRACKING, "passed": Area.PASSED}
 
 
 def changed_areas(old: Site, new: Site) -> frozenset[Area]:

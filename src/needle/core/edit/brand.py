@@ -79,9 +79,9 @@ def set_scale(site: Site, size: int, ratio: float) -> Site:
         EditError: A number is out of bounds.
     """
     if not 14 <= size <= 24:
-        raise EditError("Common words are 14 to 24 px large.")
+        raise EditError("scale-base")
     if not 1.05 <= ratio <= 1.6:
-        raise EditError("The scale goes from 1.05 to 1.6.")
+        raise EditError("scale-ratio")
     styles = tuple(msgspec.structs.replace(style, look=_sized(style.look, style.key, size, ratio))
                    if style.key in SCALE else style for style in site.styles)
     return _with_brand(msgspec.structs.replace(site, styles=styles), lambda brand:
@@ -112,7 +112,7 @@ def set_room(site: Site, percent: int) -> Site:
         EditError: It is out of bounds.
     """
     if not 50 <= percent <= 200:
-        raise EditError("Room goes from 50 to 200 percent.")
+        raise EditError("room-range")
     factor = percent / site.brand.room
 
     def roomier(node: Node) -> Node:

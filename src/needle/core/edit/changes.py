@@ -14,6 +14,7 @@ from needle.core.values.areas import Area
 from needle.core.values.counting import counted
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
+from needle.core.values.language import ENGLISH, Language
 from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
@@ -49,6 +50,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
         media: Those that it showed, handed out or was shared with.
         fonts: Cuts of type that were added to those that ship.
         open_to: Hosts that pages might reach besides those that their codes name.
+        language: That of the site.
     """
 
     name: str
@@ -56,6 +58,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
     media: tuple[Medium, ...] = ()
     fonts: tuple[Font, ...] = ()
     open_to: tuple[str, ...] = ()
+    language: Language = ENGLISH
 
 
 def as_sent(site: Site, page: Page) -> Sent:
@@ -64,7 +67,8 @@ def as_sent(site: Site, page: Page) -> Sent:
     drawn = Drawn(
         site.name, tuple((p.id, p.name, p.slug) for p in site.pages)
         if remembered(page, "names_pages", _names_pages) else (),
-        tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to)
+        tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to,
+        site.language)
     used = _used_forms(page)
     forms = tuple(form for form in site.forms if form.id in used)
     return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
@@ -126,6 +130,8 @@ def _elsewhere(sent: Sent, now: Sent) -> Iterator[str]:
         return
     if sent.drew.name != now.drew.name:
         yield "name of the site"
+    if sent.drew.language != now.drew.language:
+        yield "language of the site"
     if sent.drew.fonts != now.drew.fonts:
         yield "fonts"
     if sent.drew.open_to != now.drew.open_to:

@@ -51,7 +51,7 @@ def paste(site: Site, data: bytes, page: Id, variant: str, target: Id) -> tuple[
     try:
         nodes = [fresh_copy(node) for node in _DECODER.decode(data)]
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise EditError("What is on the clipboard is no part of a page.") from error
+        raise EditError("clipboard-no-part") from error
     return insert_all(site, nodes, page, variant, target), [node.id for node in nodes]
 
 

@@ -40,7 +40,7 @@ def _free_name(site: Site, wish: str) -> str:
 def change_form(site: Site, form_id: Id, how: Callable[[Form], Form]) -> Site:
     """Return the site with one form changed."""
     if site.form(form_id) is None:
-        raise EditError("This form is no longer there.")
+        raise EditError("form-gone")
     forms = tuple(how(form) if form.id == form_id else form for form in site.forms)
     return site if forms == site.forms else msgspec.structs.replace(site, forms=forms)
 
@@ -54,7 +54,7 @@ def delete_form(site: Site, form_id: Id) -> Site:
     for page in site.pages:
         for variant in page.variants:
             if any(getattr(node, "form", "") == form_id for node in variant.nodes()):
-                raise EditError(f"“{page.name}” shows this form. Take it off that page first.")
+                raise EditError("form-shown", page=page.name)
     forms = tuple(form for form in site.forms if form.id != form_id)
     return msgspec.structs.replace(site, forms=forms)
 
@@ -63,7 +63,7 @@ def copy_form(site: Site, form_id: Id) -> tuple[Site, Id]:
     """Return the site with a copy of a form, every id fresh, and the copy's id."""
     form = site.form(form_id)
     if form is None:
-        raise EditError("This form is no longer there.")
+        raise EditError("form-gone")
     known = [*(field.id for field in form.fields), *(step.id for step in form.steps)]
     ids = {old: new_id() for old in known}
     fields = tuple(msgspec.structs.replace(f, id=ids[f.id], step=ids.get(f.step, ""))
@@ -119,8 +119,7 @@ def _check_email_is_free(form: Form, field: FormField) -> None:
     for route in form.routes:
         if isinstance(route, FieldRoute) and field.id in [
                 source for key, source in route.fields.items() if key == "EMAIL"]:
-            raise EditError("The mailing list needs the e-mail address. Cut the thread to the "
-                            "list first.")
+            raise EditError("field-email-needed")
 
 
 def delete_field(site: Site, form_id: Id, field_id: Id) -> Site:
@@ -136,7 +135,7 @@ def delete_field(site: Site, form_id: Id, field_id: Id) -> Site:
     if field.role is Role.EMAIL:
         _check_email_is_free(form, field)
     if len(form.fields) == 1:
-        raise EditError("A form asks at least one thing.")
+        raise EditError("form-needs-field")
     return change_form(site, form_id, lambda old: msgspec.structs.replace(
         old, fields=tuple(f for f in old.fields if f.id != field_id),
         steps=tuple(msgspec.structs.replace(s, only=None)
@@ -213,7 +212,7 @@ def set_step(site: Site, form_id: Id, step_id: Id, **changes: object) -> Site:
         field = form.field(only.field)
         if field is None or field.role is Role.HIDDEN or (
                 names.index(form.step_of(field)) >= names.index(step_id)):
-            raise EditError("A step can only depend on an answer of an earlier step.")
+            raise EditError("step-depends-earlier")
     return change_form(site, form_id, lambda old: msgspec.structs.replace(
         old, steps=tuple(msgspec.structs.replace(step, **changes) if step.id == step_id else step
                          for step in old.steps)))
@@ -254,7 +253,7 @@ def move_step(site: Site, form_id: Id, step_id: Id, by: int) -> Site:
         for step in order:
             asked = moved.field(step.only.field) if step.only else None
             if asked and names.index(moved.step_of(asked)) >= names.index(step.id):
-                raise EditError(f"“{step.name}” depends on an answer that would come after it.")
+                raise EditError("step-depends-later", step=step.name)
         return msgspec.structs.replace(moved, fields=_by_step(moved, list(moved.fields)))
 
     return change_form(site, form_id, how)

@@ -68,14 +68,13 @@ def wrap(site: Site, ids: Sequence[Id], as_row: bool) -> tuple[Site, Id]:
     places = [find(site, node_id) for node_id in ids]
     items = [node_at(site, place) for place in places]
     if not items or not all(isinstance(item, Item) for item in items):
-        raise EditError("Choose items to wrap: a heading, a text, a picture…")
+        raise EditError("wrap-nothing")
     if len({place.up for place in places}) > 1:
-        raise EditError("Only items that stand in one column can be wrapped together.")
+        raise EditError("wrap-two-columns")
     column_place = places[0].up
     column, row = node_at(site, column_place), node_at(site, column_place.up)
     if len(children_of(row)) > 1:
-        raise EditError("These items stand in a column beside others, which is a box already. "
-                        "Give that column a fill or an edge instead.")
+        raise EditError("wrap-column-beside")
     first = places[0].last[1]
     rest = [child for child in children_of(column) if child.id not in ids]
     above = [c for c in children_of(column)[:first] if c.id not in ids]
@@ -117,7 +116,7 @@ def reorder_at(site: Site, node_id: Id, width: Width, steps: int) -> Site:
     place = find(site, node_id)
     node, holder = node_at(site, place), parent_of(site, place)
     if not isinstance(node, Item | Column):
-        raise EditError("Items and columns can stand in another order at one width. Choose one.")
+        raise EditError("order-needs-width")
 
     def place_of(child: Node) -> float:
         return float(child.look.value("order", width) or 0)
@@ -151,7 +150,7 @@ def add_cell(site: Site, node_id: Id) -> tuple[Site, Id]:
     place = find(site, node_id)
     while not isinstance(node_at(site, place), Column):
         if len(place.steps) == 1:
-            raise EditError("Choose a cell, or something in it, to add another.")
+            raise EditError("cell-not-chosen")
         place = place.up
     index = place.last[1]
     row = node_at(site, place.up)
@@ -174,7 +173,7 @@ def set_shares(site: Site, row_id: Id, shares: Sequence[float]) -> Site:
     row = node_at(site, find(site, row_id))
     columns = children_of(row)
     if len(columns) != len(shares):
-        raise EditError("The row has other columns now.")
+        raise EditError("row-changed")
     whole = sum(shares)
     parts = [max(1, min(12, round(share / whole * 12, 1))) for share in shares]
     fresh = tuple(msgspec.structs.replace(

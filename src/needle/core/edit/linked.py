@@ -40,16 +40,16 @@ def linked_uses(site: Site, kept_id: Id) -> list[Use]:
 def _section(site: Site, section_id: Id) -> Section:
     node = node_at(site, find(site, section_id))
     if not isinstance(node, Section):
-        raise EditError("Only a section is kept. Choose a section first.")
+        raise EditError("kept-needs-section")
     return node
 
 
 def _checked(site: Site, name: str, kept_id: Id = "") -> str:
     tidy = " ".join(name.split())[:80]
     if not tidy:
-        raise EditError("A kept section needs a name.")
+        raise EditError("kept-needs-name")
     if any(kept.name.casefold() == tidy.casefold() and kept.id != kept_id for kept in site.kept):
-        raise EditError(f"There is already a kept section called “{tidy}”. Choose another name.")
+        raise EditError("kept-name-taken", name=tidy)
     return tidy
 
 
@@ -61,8 +61,7 @@ def keep_section(site: Site, section_id: Id, name: str, linked: bool) -> tuple[S
     """
     section = _section(site, section_id)
     if linked and section.linked:
-        raise EditError("This section is linked already. Unlink it to keep it under another "
-                        "name.")
+        raise EditError("kept-linked-already")
     name = _checked(site, name)
     kept = Kept(id=new_id(), name=name, linked=linked,
                 section=msgspec.structs.replace(fresh_copy(section), linked="", name=name))
@@ -77,7 +76,7 @@ def use_kept(site: Site, kept_id: Id) -> Section:
     """Return a fresh section from a kept one, to be put into a page."""
     kept = site.kept_section(kept_id)
     if kept is None:
-        raise EditError("This kept section is gone.")
+        raise EditError("kept-gone")
     copy: Section = fresh_copy(kept.section)
     return msgspec.structs.replace(copy, linked=kept.id) if kept.linked else copy
 

@@ -44,9 +44,9 @@ def _changed(look: Look, name: str, value: Value | None, width: Width | None) ->
 def check(name: str, value: Value | None) -> None:
     """Raise `EditError` if the style table does not allow this value."""
     row = TABLE.get(name)
-    fault = "There is no such property." if row is None else (
-        "" if value is None else row.fault(value))
-    if fault:
+    if row is None:
+        raise EditError("look-no-property", name=name)
+    if value is not None and (fault := row.fault(value)):
         raise EditError(fault)
 
 
@@ -132,9 +132,9 @@ def paste_look(site: Site, ids: Iterable[Id], data: bytes, part: str = "") -> Si
     try:
         carried = msgspec.json.decode(data, type=_Carried)
     except (msgspec.DecodeError, UnicodeDecodeError) as error:
-        raise EditError("What was copied is no look. Copy one first.") from error
+        raise EditError("look-none-copied") from error
     if look_faults(carried.look):
-        raise EditError("This look comes from another Needle that knows other settings.")
+        raise EditError("look-foreign")
 
     def how(node: Node) -> Node:
         takes = {row.name for row in properties_for(kind_of(node).traits) if _in(row, part)}

@@ -32,7 +32,7 @@ def set_medium(site: Site, medium_id: Id, **fields: object) -> Site:
         EditError: It is no longer there.
     """
     if site.medium(medium_id) is None:
-        raise EditError("This picture is no longer there.")
+        raise EditError("picture-gone")
     media = tuple(msgspec.structs.replace(m, **fields) if m.id == medium_id else m
                   for m in site.media)
     return site if media == site.media else msgspec.structs.replace(site, media=media)
@@ -49,9 +49,9 @@ def replace_medium(site: Site, medium_id: Id, other: Medium) -> Site:
     """
     old = site.medium(medium_id)
     if old is None:
-        raise EditError("This picture is no longer there.")
+        raise EditError("picture-gone")
     if (old.is_video, old.is_picture) != (other.is_video, other.is_picture):
-        raise EditError("A picture takes the place of a picture, a video that of a video.")
+        raise EditError("media-other-kind")
     changed = msgspec.structs.replace(other, id=old.id, alt=old.alt, invented=False)
     same = any(m.file == other.file and m.id != medium_id for m in site.media)
     if not same:
@@ -126,10 +126,9 @@ def drop_family(site: Site, family: str) -> Site:
         EditError: The brand uses it.
     """
     if family in (site.brand.heading_face, site.brand.body_face):
-        raise EditError(f"“{family}” is in use. Choose other families under Type first.")
+        raise EditError("family-in-use", family=family)
     looks = [style.look for style in site.styles] + [node.look for _, node in nodes_of(site)]
     if any(look.at(width).get("face") == family for look in looks for width in (None, *Width)):
-        raise EditError(f"“{family}” is the face of a text on a page or of a text style. Give "
-                        "that another face first.")
+        raise EditError("family-is-a-face", family=family)
     return msgspec.structs.replace(site, fonts=tuple(
         font for font in site.fonts if font.family != family))

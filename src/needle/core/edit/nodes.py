@@ -57,7 +57,7 @@ def set_field(site: Site, node_id: Id, field: str, value: object) -> Site:
     """
     kind = kind_of(node_at(site, find(site, node_id)))
     checks = [declared.check for declared in kind.fields if declared.name == field]
-    if fault := next((check(value) for check in checks if check), ""):
+    if fault := next((check(value) for check in checks if check), None):
         raise EditError(fault)
     return change(site, node_id, lambda node: with_value(node, field, value))
 
@@ -138,9 +138,9 @@ def insert(site: Site, node: Node, target: Id, side: Side) -> Site:
         there = node_at(site, place)
     field, index = place.last
     if isinstance(there, Popup) and not isinstance(node, Popup):
-        raise EditError("Choose something inside the popup to put it beside.")
+        raise EditError("popup-choose-inside")
     if isinstance(node, Popup) != isinstance(there, Popup):
-        raise EditError("A popup stands beside other popups only.")
+        raise EditError("popup-beside-popups")
     at = index if side == "before" else index + 1
     inside = getattr(parent_of(site, place), field)
     return set_children(site, place.up, field,
@@ -175,7 +175,7 @@ def _insert_inside(site: Site, node: Node, place: Place) -> Site:
     """Put `node` at the end of the innermost last holder that takes its kind."""
     there = node_at(site, place)
     if node_rank(there) <= node_rank(node):
-        raise EditError("This cannot stand inside that. Choose a section or a column.")
+        raise EditError("part-not-inside")
     while node_rank(there) > node_rank(node) + 1 and children_of(there):
         place = Place(place.page, place.variant,
                       (*place.steps, ("children", len(children_of(there)) - 1)))
@@ -265,7 +265,7 @@ def move(site: Site, node_id: Id, target: Id, side: Side) -> Site:
             goal.steps[: len(place.steps)] == place.steps):
         if node_id == target:
             return site
-        raise EditError("A part cannot be moved into itself.")
+        raise EditError("part-into-itself")
     node = node_at(site, place)
     # Inserted first, under another id, so that clearing away the emptied column
     # cannot take the target with it.
@@ -319,7 +319,7 @@ def split_row(site: Site, row_id: Id, columns: int) -> Site:
     place = find(site, row_id)
     row = node_at(site, place)
     if not isinstance(row, Row):
-        raise EditError("Only a row is split into columns.")
+        raise EditError("split-needs-row")
     old = children_of(row)
     if columns >= len(old):
         fresh = tuple(Column(id=new_id()) for _ in range(columns - len(old)))

@@ -10,6 +10,7 @@ import msgspec
 from needle.core.edit.copying import fresh_variant
 from needle.core.edit.place import EditError, with_page
 from needle.core.kinds.heading import Heading
+from needle.core.messages.message import Message, say
 from needle.core.site.site import EndedTest, Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.values.ids import Id, new_id
@@ -17,6 +18,7 @@ from needle.core.values.words import text
 
 __all__ = [
     "LONGEST_NAME",
+    "LONGEST_SLUG",
     "add_folder",
     "add_page",
     "add_whole_page",
@@ -43,6 +45,7 @@ __all__ = [
 ]
 
 LONGEST_NAME = 80
+LONGEST_SLUG = 80
 _SLUG = re.compile(r"[a-z0-9]+(-[a-z0-9]+)*\Z")
 _RESERVED = frozenset({"assets", "_needle"})
 
@@ -56,7 +59,7 @@ def page_index(site: Site, page_id: Id) -> int:
     for index, page in enumerate(site.pages):
         if page.id == page_id:
             return index
-    raise EditError("This page is no longer there.")
+    raise EditError("page-gone")
 
 
 def slug_for(name: str) -> str:
@@ -65,29 +68,26 @@ def slug_for(name: str) -> str:
     return re.sub(r"[^a-z0-9]+", "-", flat).strip("-")[:60].strip("-")
 
 
-def slug_fault(site: Site, slug: str, page_id: Id = "") -> str:
-    """Return why a page may not have this address, in words, or an empty text."""
+def slug_fault(site: Site, slug: str, page_id: Id = "") -> Message | None:
+    """Return why a page may not have this address, or `None`."""
     other = next((p for p in site.pages if p.slug == slug and p.id != page_id), None)
     if other is not None:
-        at = f"/{slug}"
-        return f"“{other.name}” already has the address {at}. Choose another."
+        return say("slug-taken", page=other.name, slug=slug)
     if slug in _RESERVED:
-        return f"/{slug} is used by the published site itself. Choose another address."
+        return say("slug-reserved", slug=slug)
     if slug and not _SLUG.match(slug):
-        return ("An address holds small letters, digits and single hyphens: "
-                f"“{slug_for(slug) or 'meteor-night'}” would do.")
-    return "" if len(slug) <= 80 else "An address has at most 80 characters."
+        return say("slug-signs", better=slug_for(slug) or "meteor-night")
+    return None if len(slug) <= LONGEST_SLUG else say("slug-long", most=LONGEST_SLUG)
 
 
 def _checked_name(site: Site, name: str, page_id: Id = "") -> str:
     tidy = " ".join(name.split())
     if not tidy:
-        raise EditError("A page needs a name.")
+        raise EditError("page-needs-name")
     if len(tidy) > LONGEST_NAME:
-        raise EditError(f"A page name has at most {LONGEST_NAME} characters; "
-                        f"this one has {len(tidy)}.")
+        raise EditError("page-name-long", most=LONGEST_NAME, count=len(tidy))
     if any(p.name.casefold() == tidy.casefold() and p.id != page_id for p in site.pages):
-        raise EditError(f"There is already a page called “{tidy}”. Choose another name.")
+        raise EditError("page-name-taken", name=tidy)
     return tidy
 
 
@@ -154,7 +154,7 @@ def delete_page(site: Site, page_id: Id) -> Site:
         EditError: It is the only one.
     """
     if len(site.pages) == 1:
-        raise EditError("A site needs at least one page. Add another before deleting this one.")
+        raise EditError("page-last")
     index = page_index(site, page_id)
     return msgspec.structs.replace(site, pages=site.pages[:index] + site.pages[index + 1 :])
 
@@ -192,7 +192,7 @@ def split_page(site: Site, page_id: Id, now: datetime) -> Site:
     index = page_index(site, page_id)
     page = site.pages[index]
     if len(page.variants) == 8:
-        raise EditError("A split test has at most eight variants.")
+        raise EditError("split-test-full")
     used = {v.key for v in (*page.variants, *page.archive)}
     key = next(k for k in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if k not in used)
     return with_page(site, index, _tested(
@@ -221,9 +221,9 @@ def bring_back(site: Site, page_id: Id, key: str, now: datetime) -> Site:
     page = site.pages[index]
     archived = next((v for v in reversed(page.archive) if v.key == key), None)
     if archived is None:
-        raise EditError(f"Variant {key} is not in the archive of this page.")
+        raise EditError("variant-not-archived", key=key)
     if len(page.variants) == 8:
-        raise EditError("A split test has at most eight variants.")
+        raise EditError("split-test-full")
     page = msgspec.structs.replace(page, archive=tuple(
         v for v in page.archive if v is not archived))
     return with_page(site, index, _tested(page, (*page.variants, archived), now))
@@ -234,7 +234,7 @@ def set_share(site: Site, page_id: Id, key: str, share: int) -> Site:
     index = page_index(site, page_id)
     page = site.pages[index]
     if not 0 <= share <= 100:
-        raise EditError("A share is 0 to 100 %.")
+        raise EditError("share-range")
     others = [v for v in page.variants if v.key != key]
     before = sum(v.share for v in others)
     left = 100 - share
@@ -271,7 +271,7 @@ def set_letter_width(site: Site, page_id: Id, px: int) -> Site:
         px: In CSS pixels; 0 leaves it to the default.
     """
     if px and not 280 <= px <= 2400:
-        raise EditError(f"The letter width is 280 to 2400 px, not {px}.")
+        raise EditError("letter-width-range", width=px)
     return set_page(site, page_id, letter_width=px)
 
 
@@ -290,9 +290,9 @@ def move_page(site: Site, page_id: Id, steps: int) -> Site:
 def _checked_folder(site: Site, name: str, folder_id: Id = "") -> str:
     tidy = " ".join(name.split())[:LONGEST_NAME]
     if not tidy:
-        raise EditError("A folder needs a name.")
+        raise EditError("folder-needs-name")
     if any(f.name.casefold() == tidy.casefold() and f.id != folder_id for f in site.folders):
-        raise EditError(f"There is already a folder called “{tidy}”. Choose another name.")
+        raise EditError("folder-name-taken", name=tidy)
     return tidy
 
 
@@ -326,7 +326,7 @@ def delete_folder(site: Site, folder_id: Id) -> Site:
 def put_in_folder(site: Site, page_id: Id, folder_id: Id) -> Site:
     """Return the site with a page in a folder, or in none with an empty id."""
     if folder_id and site.folder(folder_id) is None:
-        raise EditError("This folder is no longer there.")
+        raise EditError("folder-gone")
     return set_page(site, page_id, folder=folder_id)
 
 
@@ -343,7 +343,7 @@ def change_code(site: Site, reach: Literal["site", "folder", "page"], target: Id
         return site if code == site.code else msgspec.structs.replace(site, code=code)
     held = site.folder(target) if reach == "folder" else site.page(target)
     if held is None:
-        raise EditError(f"This {reach} is no longer there.")
+        raise EditError("code-gone", reach=reach)
     code = msgspec.structs.replace(held.code, **parts)
     if code == held.code:
         return site

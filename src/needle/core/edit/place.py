@@ -6,6 +6,7 @@ from typing import Any
 
 import msgspec
 
+from needle.core.messages.message import CoreError
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
 from needle.core.values.ids import Id
@@ -15,7 +16,7 @@ __all__ = ["EditError", "Place", "find", "node_at", "parent_of", "path_to", "put
            "variant_at", "with_page", "with_variant"]
 
 
-class EditError(ValueError):
+class EditError(CoreError):
     """An edit that cannot be made; the message says why and what to do."""
 
 
@@ -66,7 +67,7 @@ def find(site: Site, node_id: Id) -> Place:
                 _hints.clear()
             _hints[node_id] = place
             return place
-    raise EditError("This part is no longer on the page.")
+    raise EditError("part-gone")
 
 
 def _follow(site: Site, place: Place) -> object:
@@ -98,7 +99,7 @@ def node_at(site: Site, place: Place) -> Node:
     """Return the node at a place that `find` gave."""
     node = _follow(site, place)
     if not isinstance(node, Node):
-        raise EditError("This part is no longer on the page.")
+        raise EditError("part-gone")
     return node
 
 

@@ -33,9 +33,9 @@ def set_service(site: Site, service_id: Id, *, name: str, practice: bool, addres
     service = site.service(service_id)
     address, name = address.strip(), " ".join(name.split())
     if service is None:
-        raise EditError("This service is no longer there.")
+        raise EditError("service-gone")
     if not name:
-        raise EditError("A service needs a name.")
+        raise EditError("service-needs-name")
     if not practice:
         _check_address(service, address)
     told = {key: value.strip() for key, value in options.items() if value.strip()}
@@ -48,14 +48,12 @@ def set_service(site: Site, service_id: Id, *, name: str, practice: bool, addres
 def _check_address(service: Service, address: str) -> None:
     if service.does == "mail":
         if not _MAIL_SERVER.match(address):
-            raise EditError(f"The mail server of {service.name} is a name and a port, like "
-                            "mail.example:587.")
+            raise EditError("service-mail-address", service=service.name)
     elif service.does == "file":
         if not address.lower().endswith((".csv", ".jsonl")):
-            raise EditError(f"The file of {service.name} ends in .csv or .jsonl.")
+            raise EditError("service-file-ending", service=service.name)
     elif not address.startswith(("https://", "http://")):
-        raise EditError(f"The address of {service.name} begins with https://, like "
-                        "https://lists.example/api.")
+        raise EditError("service-address", service=service.name)
 
 
 def service_users(site: Site, service_id: Id) -> list[str]:
@@ -74,6 +72,6 @@ def delete_service(site: Site, service_id: Id) -> Site:
     """
     users = service_users(site, service_id)
     if users:
-        raise EditError(f"“{users[0]}” sends to this service. Cut that thread first.")
+        raise EditError("service-in-use", form=users[0])
     return msgspec.structs.replace(site, services=tuple(
         service for service in site.services if service.id != service_id))

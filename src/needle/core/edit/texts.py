@@ -20,7 +20,7 @@ def with_lines(node: Node, path: str, lines: tuple[Text, ...]) -> Node:
     """
     mode = texts_of(node).get(path)
     if mode is None:
-        raise EditError("This item holds no words of its own there.")
+        raise EditError("text-not-there")
     value: object = joined(lines) if mode == "one" else tuple(tidy(line) for line in lines)
     return with_value(node, path, value)
 

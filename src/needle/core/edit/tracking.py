@@ -25,7 +25,7 @@ def set_code(site: Site, code_id: Id, **changes: object) -> Site:
         EditError: It would have no name.
     """
     if not str(changes.get("name", "x")).strip():
-        raise EditError("A code needs a name.")
+        raise EditError("code-needs-name")
     codes = tuple(msgspec.structs.replace(code, **changes) if code.id == code_id else code
                   for code in site.tracking)
     return site if codes == site.tracking else msgspec.structs.replace(site, tracking=codes)

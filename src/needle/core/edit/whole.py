@@ -6,9 +6,11 @@ import msgspec
 
 from needle.core.edit.place import EditError
 from needle.core.markup.markup import safe_address
+from needle.core.messages.message import Message, say
 from needle.core.site.site import Brief, Site
+from needle.core.values.language import Language
 
-__all__ = ["brief_fault", "set_brief", "set_site_name"]
+__all__ = ["brief_fault", "set_brief", "set_language", "set_site_name"]
 
 
 def set_site_name(site: Site, name: str) -> Site:
@@ -19,10 +21,19 @@ def set_site_name(site: Site, name: str) -> Site:
     """
     tidy = " ".join(name.split())
     if not 0 < len(tidy) <= 80:
-        raise EditError("A site needs a name of at most 80 characters.")
+        raise EditError("site-name")
     if tidy == site.name and not site.invented:
         return site
     return msgspec.structs.replace(site, name=tidy, invented=())
+
+
+def set_language(site: Site, language: Language) -> Site:
+    """Return the site in another language.
+
+    Raises:
+        StrictError: That is no language.
+    """
+    return msgspec.structs.replace(site, language=language)
 
 
 def set_brief(site: Site, part: str, words: str) -> Site:
@@ -31,15 +42,15 @@ def set_brief(site: Site, part: str, words: str) -> Site:
     return site if brief == site.brief else msgspec.structs.replace(site, brief=brief)
 
 
-def brief_fault(brief: Brief) -> str:
-    """Return what is wrong with the brief in words, or an empty text."""
+def brief_fault(brief: Brief) -> Message | None:
+    """Return what is wrong with the brief, or `None`."""
     deadline = brief.deadline.strip()
     if deadline:
         try:
             date.fromisoformat(deadline)
         except ValueError:
-            return f"“{deadline}” is no date. Write it like 2026-12-31."
+            return say("brief-no-date", date=deadline)
     for line in brief.links.splitlines():
         if line.strip() and safe_address(line.strip()) == "#":
-            return f"“{line.strip()[:40]}” is no address. Write it like https://hill.example."
-    return ""
+            return say("brief-no-address", address=line.strip()[:40])
+    return None

@@ -9,6 +9,8 @@ from pathlib import Path
 import av
 from PIL import Image
 
+from needle.core.messages.message import CoreError
+
 __all__ = ["HEAVIEST", "Film", "FilmError", "take_in_film"]
 
 HEAVIEST = 200_000_000
@@ -20,7 +22,7 @@ _LONGEST_SIDE = 1600
 _STILL_FRAME = 12
 
 
-class FilmError(ValueError):
+class FilmError(CoreError):
     """A file that cannot be used as a video; the message says why and what to do."""
 
 
@@ -54,16 +56,14 @@ def take_in_film(path: Path) -> Film:
     try:
         weight = path.stat().st_size
         if weight > HEAVIEST:
-            raise FilmError(
-                f"“{path.name}” weighs {weight // 1_000_000} MB. A visitor would wait for it "
-                f"very long; make it shorter or smaller than {HEAVIEST // 1_000_000} MB.")
+            raise FilmError("film-heavy", name=path.name, weight=weight // 1000000,
+                            most=HEAVIEST // 1000000)
         with av.open(str(path)) as held:
             return _taken(path, weight, held)
     except FilmError:
         raise
     except (OSError, ValueError, av.error.FFmpegError) as error:
-        raise FilmError(f"“{path.name}” is not a video that can be read. Choose an MP4 (H.264) "
-                        "or WebM file.") from error
+        raise FilmError("film-unreadable", name=path.name) from error
 
 
 def _taken(path: Path, weight: int, held: "av.container.InputContainer") -> Film:
@@ -71,13 +71,12 @@ def _taken(path: Path, weight: int, held: "av.container.InputContainer") -> Film
     ending = _ENDINGS.get(held.format.name, "")
     seconds = (held.duration or 0) / 1_000_000
     if stream is None or seconds <= 0:
-        raise FilmError(f"“{path.name}” holds no moving picture. Choose an MP4 or WebM file.")
+        raise FilmError("film-not-moving", name=path.name)
     if not ending or stream.codec_context.name not in _PLAYED:
-        raise FilmError(f"“{path.name}” is a video that most browsers do not play "
-                        f"({stream.codec_context.name}). Save it as MP4 (H.264) or WebM.")
+        raise FilmError("film-not-played", name=path.name, codec=stream.codec_context.name)
     frames = list(islice(held.decode(stream), _STILL_FRAME))
     if not frames:
-        raise FilmError(f"“{path.name}” is cut short: there is no picture in it.")
+        raise FilmError("film-cut-short", name=path.name)
     image: Image.Image = frames[-1].to_image()  # type: ignore[no-untyped-call]
     shown = image.copy()
     shown.thumbnail((_LONGEST_SIDE, _LONGEST_SIDE))

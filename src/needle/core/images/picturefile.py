@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from PIL import Image, ImageOps, UnidentifiedImageError
 
 from needle.core.images.vector import VectorError, clean_svg, looks_like_svg
+from needle.core.messages.message import CoreError
 
 __all__ = ["LARGEST_SIDE", "LONGEST_KEPT", "PictureError", "Taken", "take_in"]
 
@@ -17,7 +18,7 @@ _MOST_PIXELS = 52_000_000
 _FORMATS = {"PNG": "png", "JPEG": "jpg", "WEBP": "webp", "GIF": "gif"}
 
 
-class PictureError(ValueError):
+class PictureError(CoreError):
     """A file that cannot be used as a picture; the message says why and what to do."""
 
 
@@ -50,7 +51,7 @@ def take_in(data: bytes, name: str, longest: int = LONGEST_KEPT) -> Taken:
         try:
             return Taken(*_drawn(data, name))
         except VectorError as error:
-            raise PictureError(str(error)) from error
+            raise PictureError(error.message) from error
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("ignore", Image.DecompressionBombWarning)
@@ -58,15 +59,13 @@ def take_in(data: bytes, name: str, longest: int = LONGEST_KEPT) -> Taken:
             _check_size(image, name)
             ending = _FORMATS.get(image.format or "")
             if ending is None:
-                raise PictureError(f"“{name}” is a {image.format} picture. Needle takes PNG, "
-                                   "JPEG, WebP, GIF and SVG; save it as one of these.")
+                raise PictureError("picture-format", name=name, format=image.format)
             image.load()
     except PictureError:
         raise
     except (UnidentifiedImageError, OSError, SyntaxError, ValueError, EOFError,
             Image.DecompressionBombError) as error:
-        raise PictureError(f"“{name}” is not a picture that can be read. Choose a PNG, JPEG, "
-                           "WebP, GIF or SVG file.") from error
+        raise PictureError("picture-unreadable", name=name) from error
     if _plain(image, longest):
         return Taken(data, ending, *image.size)
     return _kept(ImageOps.exif_transpose(image), ending, longest)
@@ -87,9 +86,8 @@ def _plain(image: Image.Image, longest: int) -> bool:
 def _check_size(image: Image.Image, name: str) -> None:
     width, height = image.size
     if max(width, height) > LARGEST_SIDE or width * height > _MOST_PIXELS:
-        raise PictureError(
-            f"“{name}” is {width} × {height} px, too large to work with. Save it at most "
-            f"{LARGEST_SIDE} px wide and high (4000 px are plenty for a page).")
+        raise PictureError("picture-large", name=name, width=width, height=height,
+                           most=LARGEST_SIDE)
 
 
 def _kept(image: Image.Image, ending: str, longest: int) -> Taken:

@@ -6,6 +6,7 @@ from typing import Any
 from lxml import etree
 
 from needle.core.images.vectorstyle import is_sound_value, sound_declarations, sound_sheet
+from needle.core.messages.message import CoreError
 
 __all__ = ["VectorError", "clean_svg", "looks_like_svg"]
 
@@ -29,7 +30,7 @@ _LENGTH = re.compile(r"\s*([0-9]*\.?[0-9]+)\s*(px|pt|mm|cm|in|)\s*\Z")
 _PX = {"px": 1.0, "": 1.0, "pt": 4 / 3, "mm": 96 / 25.4, "cm": 96 / 2.54, "in": 96.0}
 
 
-class VectorError(ValueError):
+class VectorError(CoreError):
     """A drawing that cannot be used; the message says why."""
 
 
@@ -49,17 +50,15 @@ def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
         VectorError: It is no SVG, or too large to be sound.
     """
     if len(data) > _LARGEST:
-        raise VectorError(f"“{name}” weighs {len(data) / 1e6:.0f} MB, too much for a drawing. "
-                          "Save it as PNG.")
+        raise VectorError("drawing-heavy", name=name, weight=f"{len(data) / 1000000.0:.0f}")
     parser = etree.XMLParser(resolve_entities=False, no_network=True, load_dtd=False,
                              remove_comments=True, remove_pis=True, huge_tree=False)
     try:
         root = etree.fromstring(data, parser)
     except (etree.XMLSyntaxError, ValueError) as error:
-        raise VectorError(f"“{name}” is not a drawing that can be read. Save it as SVG or PNG "
-                          "again.") from error
+        raise VectorError("drawing-unreadable", name=name) from error
     if root.tag != f"{{{_SVG}}}svg":
-        raise VectorError(f"“{name}” is not a picture: there is no SVG drawing in it.")
+        raise VectorError("drawing-empty", name=name)
     _clean_parts(root, name)
     width, height = _size(root)
     root.set("width", f"{width:g}")
@@ -71,7 +70,7 @@ def clean_svg(data: bytes, name: str) -> tuple[bytes, int, int]:
 def _clean_parts(root: Any, name: str) -> None:
     for count, part in enumerate(list(root.iter())):
         if count > _MOST_PARTS:
-            raise VectorError(f"“{name}” has more than {_MOST_PARTS} parts. Save it as PNG.")
+            raise VectorError("drawing-parts", name=name, most=_MOST_PARTS)
         if part is not root and not _draws(part):
             _take_out(part)
         else:

@@ -4,12 +4,15 @@ from typing import Annotated
 
 from markupsafe import Markup
 
-from needle.core.charts.drawing import SHAPES, chart_svg, number_words
+from needle.core.charts.drawing import SHAPES, chart_svg
 from needle.core.charts.numbers import NumbersError, Table, read_table
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.markup.wording import words_html
+from needle.core.messages.formats import amount_in
+from needle.core.messages.message import Message
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey, one_of
@@ -35,12 +38,12 @@ class Chart(Item, frozen=True, tag="chart"):
     style: StyleKey = "small"
 
 
-def _check(value: object) -> str:
+def _check(value: object) -> Message | None:
     try:
         read_table(str(value))
     except NumbersError as error:
-        return str(error)
-    return ""
+        return error.message
+    return None
 
 
 def _new(node_id: Id) -> Chart:
@@ -55,23 +58,28 @@ def _render(node: Chart, context: Surroundings) -> Markup:
         table = read_table(node.numbers)
     except NumbersError as error:
         return tag("figure", attributes, str(error) if context.mode == "edit" else "", caption)
-    drawn = chart_svg(table, node.shape, node.unit, plain(node.words))
-    return tag("figure", attributes, drawn, _legend(table, node), _plain(table, node), caption)
+    drawn = chart_svg(table, node.shape, context.language,
+                      plain(node.words) or context.words("chart-title"))
+    return tag("figure", attributes, drawn, _legend(table, node, context),
+               _plain(table, node, context), caption)
 
 
-def _legend(table: Table, node: Chart) -> Markup:
+def _legend(table: Table, node: Chart, context: Surroundings) -> Markup:
     if node.shape == "ring" or len(table.series) == 1:
         return Markup("")
     return tag("ul", {"class": "chart-legend", "aria-hidden": "true"}, join(
-        tag("li", {"class": f"chart-ink-{n}"}, name or f"Series {n + 1}")
+        tag("li", {"class": f"chart-ink-{n}"},
+            name or context.words("chart-series", number=n + 1))
         for n, name in enumerate(table.names)))
 
 
-def _plain(table: Table, node: Chart) -> Markup:
+def _plain(table: Table, node: Chart, context: Surroundings) -> Markup:
+    unnamed = node.unit or context.words("chart-value")
     head = tag("tr", {}, tag("td", {}), join(
-        tag("th", {"scope": "col"}, name or node.unit or "Value") for name in table.names))
+        tag("th", {"scope": "col"}, name or unnamed) for name in table.names))
     rows = join(tag("tr", {}, tag("th", {"scope": "row"}, label), join(
-        tag("td", {}, number_words(series[n], node.unit)) for series in table.series))
+        tag("td", {}, amount_in(context.language, series[n], node.unit))
+        for series in table.series))
         for n, label in enumerate(table.labels))
     return tag("div", {"class": "chart-table"}, tag("table", {}, tag("thead", {}, head),
                                                     tag("tbody", {}, rows)))
@@ -79,7 +87,7 @@ def _plain(table: Table, node: Chart) -> Markup:
 
 KIND = Kind(
     type=Chart, label="Chart", mark="chart", new=_new, render=_render, texts=one_text,
-    traits=TYPE_TRAITS,
+    traits=TYPE_TRAITS, reads=frozenset({Area.LANGUAGE}),
     fields=(
         Field(name="numbers", label="Numbers", editor="code", check=_check, required=True),
         Field(name="shape", label="Drawn as", editor="choice", choices=SHAPES),

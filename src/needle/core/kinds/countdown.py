@@ -10,6 +10,9 @@ from markupsafe import Markup
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, Wishes
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
+from needle.core.messages.formats import moment_in
+from needle.core.messages.message import Message, say
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey, whole
@@ -43,25 +46,25 @@ def _moment(node: Countdown) -> datetime | None:
         return None
 
 
-def _check_until(value: object) -> str:
+def _check_until(value: object) -> Message | None:
     try:
         datetime.fromisoformat(str(value))
     except ValueError:
-        return f"A countdown runs to a date and time like 2026-08-12 21:30, not “{value}”."
-    return ""
+        return say("countdown-until", given=value)
+    return None
 
 
-def _check_zone(value: object) -> str:
+def _check_zone(value: object) -> Message | None:
     known = str(value) in available_timezones()
-    return "" if known else f"“{value}” is no time zone. Write one like Europe/London."
+    return None if known else say("countdown-zone", given=value)
 
 
 def _new(node_id: Id) -> Countdown:
-    return Countdown(id=node_id, hours=24, ended="This has ended.")
+    return Countdown(id=node_id, ended="This has ended.")
 
 
 def _suit(node: Countdown, wishes: Wishes) -> Countdown:
-    return msgspec.structs.replace(node, until=f"{wishes.deadline} 20:00", hours=0) \
+    return msgspec.structs.replace(node, until=f"{wishes.deadline} 20:00") \
         if wishes.deadline else node
 
 
@@ -75,23 +78,29 @@ def _summary(node: Countdown, context: Surroundings) -> str:
 def _render(node: Countdown, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"countdown t-{node.style}")
     moment = _moment(node)
-    if not node.hours and moment is None:
-        return tag("div", attributes, "No date yet" if context.mode == "edit" else "")
+    if not node.hours and moment is None and context.mode != "edit":
+        return tag("div", attributes)
     attributes |= {
         "role": "timer", "data-ended": node.ended,
         "data-hours": node.hours or None, "data-id": node.id if node.hours else None,
         "data-until": int(moment.timestamp() * 1000) if moment and not node.hours else None}
-    boxes = join(tag("span", {"class": "left"}, tag("b", {"data-unit": unit}, "–"), f" {unit}")
-                 for unit in _UNITS)
-    # Without a script, or before it runs, the moment itself is what a visitor reads.
-    plain = f"Until {moment:%d %B %Y, %H:%M}" if moment and not node.hours else ""
+    boxes = join(tag("span", {"class": "left"}, tag("b", {"data-unit": unit}, "–"),
+                     " " + context.words(f"countdown-{unit}")) for unit in _UNITS)
+    plain = "" if node.hours else _plain(moment, context)
     return tag("div", attributes, tag("span", {"class": "until"}, plain) if plain else "", boxes)
+
+
+def _plain(moment: datetime | None, context: Surroundings) -> str:
+    """Return the moment itself, which is what a visitor reads before the script runs."""
+    if moment is None:
+        return "No date yet"
+    return context.words("countdown-plain", moment=moment_in(context.language, moment))
 
 
 KIND = Kind(
     type=Countdown, label="Countdown", mark="clock", traits=TYPE_TRAITS, new=_new,
     render=_render, suit=_suit, summary=_summary, runtime="countdown",
-    cuts=frozenset({("body", 700)}),
+    reads=frozenset({Area.LANGUAGE}), cuts=frozenset({("body", 700)}),
     fields=(
         Field(name="until", label="Until", editor="line", check=_check_until),
         Field(name="zone", label="Time zone", editor="line", check=_check_zone),

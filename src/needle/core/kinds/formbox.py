@@ -17,7 +17,7 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey, one_of
 
-__all__ = ["KIND", "LEAD_PATH", "TRAP_FIELD", "FormBox"]
+__all__ = ["KIND", "LEAD_PATH", "SAID", "TRAP_FIELD", "FormBox"]
 
 LEAD_PATH = "_needle/lead"
 # A name that a robot likes to fill and a browser does not fill by itself.
@@ -25,6 +25,9 @@ TRAP_FIELD = "website_url"
 
 _Common = dict[str, str | int | bool | None]
 
+# What the page's script says beside fields and below the form.
+SAID = (("here", "needed"), ("here", "email"), ("form", "next"), ("form", "proof"),
+         ("form", "unreached"))
 _INPUT_TYPES = {Role.EMAIL: "email", Role.PHONE: "tel", Role.NUMBER: "text", Role.DATE: "date"}
 # Names of the HTML standard's autofill detail tokens.
 _AUTOFILL = {Role.NAME: "name", Role.GIVEN: "given-name", Role.FAMILY: "family-name",
@@ -65,12 +68,16 @@ def _render(node: FormBox, context: Surroundings) -> Markup:
         "accept-charset": "utf-8", "data-form": form.id,
         "enctype": "multipart/form-data" if sends_files else None,
         "data-unfinished": form.keep_unfinished,
+        "data-words": json.dumps({name: context.words(f"{where}-{name}") for where, name in SAID}),
+        "data-step-words": context.words("form-step", step="{step}", steps="{steps}")
+        if form.steps else None,
     }
-    return tag("form", attributes, _kept(form, context), _progress(form), _asked(node, form),
-               _trap(node), tag("p", {"class": "form-word", "role": "status", "hidden": True}),
+    return tag("form", attributes, _kept(form, context), _progress(form),
+               _asked(node, form, context), _trap(node, context),
+               tag("p", {"class": "form-word", "role": "status", "hidden": True}),
                tag("div", {"class": "form-end"},
-                   tag("button", {"class": "form-back t-button", "type": "button",
-                                  "hidden": True}, "Back") if form.steps else "",
+                   tag("button", {"class": "form-back t-button", "type": "button", "hidden": True},
+                       context.words("form-back")) if form.steps else "",
                    tag("button", {"class": "button b-main t-button", "type": "submit"},
                        form.submit)))
 
@@ -93,30 +100,32 @@ def _progress(form: Form) -> Markup:
                tag("progress", {"max": 1, "value": 0, "aria-hidden": "true"}))
 
 
-def _asked(node: FormBox, form: Form) -> Markup:
+def _asked(node: FormBox, form: Form, context: Surroundings) -> Markup:
     if not form.steps:
-        return join(_field(node, field, False) for field in form.asked_in(""))
+        return join(_field(node, field, False, context) for field in form.asked_in(""))
     return tag("div", {"class": "form-steps"},
-               join(_step(node, step, form.asked_in(step.id)) for step in form.steps))
+               join(_step(node, step, form.asked_in(step.id), context) for step in form.steps))
 
 
-def _step(node: FormBox, step: Step, fields: Sequence[FormField]) -> Markup:
+def _step(node: FormBox, step: Step, fields: Sequence[FormField], context: Surroundings,
+          ) -> Markup:
     only = {} if step.only is None else {
         "data-field": step.only.field, "data-only": json.dumps(step.only.answers)}
     return tag("fieldset", {"class": "form-step", "data-step": step.id} | only,
                tag("legend", {"tabindex": "-1"}, step.name),
-               join(_field(node, field, step.only is not None) for field in fields))
+               join(_field(node, field, step.only is not None, context) for field in fields))
 
 
-def _trap(node: FormBox) -> Markup:
+def _trap(node: FormBox, context: Surroundings) -> Markup:
     mark = f"{node.id}-{TRAP_FIELD}"
     return tag("div", {"class": "form-trap", "aria-hidden": "true"},
-               tag("label", {"for": mark}, "Leave this empty"),
+               tag("label", {"for": mark}, context.words("form-trap")),
                tag("input", {"id": mark, "name": TRAP_FIELD, "tabindex": "-1",
                              "autocomplete": "off"}))
 
 
-def _field(node: FormBox, field: FormField, may_be_left_out: bool) -> Markup:
+def _field(node: FormBox, field: FormField, may_be_left_out: bool, context: Surroundings,
+           ) -> Markup:
     """Return one field with its label, hint and room for what is wrong.
 
     Args:
@@ -137,13 +146,15 @@ def _field(node: FormBox, field: FormField, may_be_left_out: bool) -> Markup:
         box = tag("input", common | {"type": "checkbox", "value": "yes"})
         return tag("div", {"class": "form-tick", "data-asked": field.id}, box,
                    tag("div", {}, tag("label", {"for": mark}, field.label), hint, fault))
-    free = "" if field.required else tag("span", {"class": "form-free"}, " (if you like)")
+    free = "" if field.required else tag("span", {"class": "form-free"},
+                                             " " + context.words("form-free"))
     if field.role is Role.CHOICES or (field.role is Role.CHOICE and field.spread):
         return _spread(field, mark, common, (free, hint), fault)
     label = tag("label", {"for": mark}, field.label, free)
     short = field.role not in (Role.LONG, Role.FILE)
     return tag("div", {"class": "form-field form-short" if short else "form-field",
-                       "data-asked": field.id}, label, hint, _control(field, common), fault)
+                       "data-asked": field.id},
+               label, hint, _control(field, common, context), fault)
 
 
 def _spread(field: FormField, mark: str, common: _Common, told: Sequence[str],
@@ -165,9 +176,9 @@ def _spread(field: FormField, mark: str, common: _Common, told: Sequence[str],
                tag("legend", {}, field.label, told[0]), told[1], join(boxes), fault)
 
 
-def _control(field: FormField, common: _Common) -> Markup:
+def _control(field: FormField, common: _Common, context: Surroundings) -> Markup:
     if field.role is Role.CHOICE:
-        first = tag("option", {"value": ""}, "Choose…")
+        first = tag("option", {"value": ""}, context.words("form-choose"))
         return tag("select", common, first, join(
             tag("option", {"selected": choice == field.default}, choice)
             for choice in field.choices))
@@ -183,7 +194,7 @@ def _control(field: FormField, common: _Common) -> Markup:
         "value": field.default or None, "autocomplete": _AUTOFILL.get(field.role)})
     if field.role is Role.PHONE and len(field.choices) > 1:
         countries = tag("select", {"name": f"{field.id}.country", "autocomplete": "country",
-                                   "aria-label": f"Country of {field.label}"},
+                                   "aria-label": context.words("form-country", label=field.label)},
                         join(tag("option", {"value": code}, _country(code))
                              for code in field.choices))
         return tag("div", {"class": "form-phone"}, countries, line)
@@ -209,7 +220,7 @@ def _summary(node: FormBox, context: Surroundings) -> str:
 KIND = Kind(
     type=FormBox, label="Form", mark="form", traits=TYPE_TRAITS, new=_new, render=_render,
     suit=_suit,
-    reads=frozenset({Area.FORMS}),
+    reads=frozenset({Area.FORMS, Area.LANGUAGE}),
     cuts=frozenset({("body", 600)}),
     fields=(Field(name="form", label="Form", editor="form", required=True),
             Field(name="layout", label="Fields", editor="choice",

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from markupsafe import Markup
 
 from needle.core.markup.surroundings import Surroundings, TextMode
+from needle.core.messages.message import Message
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
@@ -57,7 +58,7 @@ class Field:
     low: float = 0
     high: float = 0
     required: bool = False
-    check: Callable[[object], str] | None = None
+    check: Callable[[object], Message | None] | None = None
     new_entry: Callable[[], object] | None = None
     parts: tuple["Field", ...] = ()
     column: str = ""

@@ -58,9 +58,9 @@ def _render(node: Menu, context: Surroundings) -> Markup:
             "aria-current": "page" if page.id == context.page_id else None}, page.name))
         for page in shown_pages(node, context.pages()))
     button = tag("button", {"class": "menu-open", "type": "button", "popovertarget": mark},
-                 node.opener or "Menu")
+                 node.opener or context.words("menu-open"))
     return tag("nav", context.attributes(node, f"menu t-{node.style}") | {
-        "aria-label": node.name or "Site"}, button,
+        "aria-label": node.name or context.words("menu-site")}, button,
         tag("ul", {"id": mark, "popover": True}, links))
 
 
@@ -70,7 +70,7 @@ def _summary(node: Menu, context: Surroundings) -> str:
 
 KIND = Kind(
     type=Menu, label="Menu", mark="menu", traits=TYPE_TRAITS, new=_new, render=_render,
-    reads=frozenset({Area.PAGES}),
+    reads=frozenset({Area.PAGES, Area.LANGUAGE}),
     summary=_summary, suit=_suit,
     fields=(
         Field(name="pages", label="Pages", editor="pages"),

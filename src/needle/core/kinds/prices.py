@@ -9,6 +9,7 @@ from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.markup.wording import lines_html, words_html
 from needle.core.values.actions import Action
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import Strict, StyleKey, whole
@@ -85,11 +86,11 @@ def _offer(node: Prices, number: int, context: Surroundings) -> Markup:
     button = {"class": f"button t-button b-{'main' if best else 'second'}"}
     return tag(
         "div", {"class": "offer offer-best" if best else "offer"},
-        tag("p", {"class": "offer-mark"}, "Recommended") if best else "",
+        tag("p", {"class": "offer-mark"}, context.words("price-best")) if best else "",
         part("title", "p", "offer-title"), part("price", "p", "offer-price"),
         part("period", "p", "offer-period"),
-        _lines(offer.included, f"{path}.included", "offer-in", "Included", context),
-        _lines(offer.missing, f"{path}.missing", "offer-out", "Not included", context),
+        _lines(offer.included, f"{path}.included", "offer-in", "price-included", context),
+        _lines(offer.missing, f"{path}.missing", "offer-out", "price-missing", context),
         tag("a", button | context.click(node.actions) | context.typed(f"{path}.button", "one"),
             words_html(offer.button, context)))
 
@@ -98,13 +99,13 @@ def _lines(lines: tuple[Text, ...], path: str, css: str, label: str, context: Su
            ) -> Markup:
     if not lines and context.mode != "edit":
         return Markup("")
-    return tag("ul", {"class": css, "aria-label": label} | context.typed(path, "lines"),
-               lines_html(lines, context, "li"))
+    named = {"class": css, "aria-label": context.words(label)}
+    return tag("ul", named | context.typed(path, "lines"), lines_html(lines, context, "li"))
 
 
 KIND = Kind(
     type=Prices, label="Price table", mark="prices", new=_new, render=_render, texts=_texts,
-    traits=TYPE_TRAITS, needs=frozenset({"button"}),
+    traits=TYPE_TRAITS, needs=frozenset({"button"}), reads=frozenset({Area.LANGUAGE}),
     summary=lambda node, context: f"{len(node.entries)} offers",
     cuts=frozenset({("heading", 600), ("body", 600)}),
     fields=(

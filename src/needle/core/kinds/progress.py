@@ -8,6 +8,7 @@ from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, one_text
 from needle.core.markup.markup import tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.markup.wording import words_html
+from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import PaletteRole, StyleKey, whole
@@ -38,7 +39,7 @@ def _render(node: Progress, context: Surroundings) -> Markup:
     track = tag("div", {
         "class": "progress-track", "role": "progressbar", "aria-valuemin": 0,
         "aria-valuemax": 100, "aria-valuenow": node.value,
-        "aria-label": plain(node.words) or "Progress"},
+        "aria-label": plain(node.words) or context.words("progress-bar")},
         tag("div", {"style": f"width:{node.value}%;background-color:var(--c-{node.bar})"}))
     # The words have an element of their own, so that typing in them leaves the bar alone.
     words = tag("p", context.typed("words", "one"), words_html(node.words, context))
@@ -47,7 +48,7 @@ def _render(node: Progress, context: Surroundings) -> Markup:
 
 KIND = Kind(
     type=Progress, label="Progress bar", mark="progress", traits=TYPE_TRAITS, new=_new,
-    render=_render, texts=one_text,
+    render=_render, texts=one_text, reads=frozenset({Area.LANGUAGE}),
     fields=(
         Field(name="value", label="Full %", editor="number"),
         Field(name="bar", label="Bar", editor="colour"),

@@ -11,6 +11,7 @@ from needle.core.kinds.kind import Field, Kind
 from needle.core.markup.imagery import image
 from needle.core.markup.markup import safe_address, tag
 from needle.core.markup.surroundings import Surroundings
+from needle.core.messages.message import Message, say
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
@@ -50,11 +51,10 @@ def frame_address(pasted: str) -> str:
     return address if re.match(r"https?://[^\s<>\"']+\Z", address) else ""
 
 
-def _check_address(value: object) -> str:
+def _check_address(value: object) -> Message | None:
     if not str(value).strip() or frame_address(str(value)):
-        return ""
-    return ("This is no address that a video could play from. Paste one that begins with "
-            "https://, or embed code with an iframe in it.")
+        return None
+    return say("video-address")
 
 
 def _new(node_id: Id) -> Video:
@@ -96,8 +96,9 @@ def _stand(node: Video, address: str, context: Surroundings) -> Markup:
     still = image(poster, context, alt="") if poster else tag("span", {"class": "video-blank"})
     go = tag("span", {"class": "video-go"}, icon_svg("play"))
     host = urlsplit(address).hostname or ""
-    words = f"Play: {node.title}" if node.title else "Play the video"
-    note = words if not host or node.film else f"{words} (loads from {host})"
+    words = context.words("video-play-title", title=node.title) if node.title \
+        else context.words("video-play")
+    note = words if not host or node.film else context.words("video-from", play=words, host=host)
     return Markup("").join((still, go, tag("span", {"class": "video-from"}, note)))
 
 
@@ -109,7 +110,7 @@ def _summary(node: Video, context: Surroundings) -> str:
 
 KIND = Kind(
     type=Video, label="Video", mark="video", new=_new, render=_render,
-    reads=frozenset({Area.MEDIA}), summary=_summary,
+    reads=frozenset({Area.MEDIA, Area.LANGUAGE}), summary=_summary,
     traits=frozenset({"box", "item", "movable", "sized"}), needs=frozenset({"icon"}),
     runtime="video",
     fields=(

@@ -4,6 +4,7 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 
+from needle.core.messages.message import Message, say
 from needle.core.values.form import FormField
 
 __all__ = ["ENDINGS", "LARGEST_KB", "SentFile", "file_problem", "tidy_name"]
@@ -52,24 +53,24 @@ ENDINGS: Mapping[str, Callable[[bytes], bool]] = {
 }
 
 
-def file_problem(field: FormField, file: SentFile) -> str:
-    """Return why a file cannot be taken, or an empty text."""
+def file_problem(field: FormField, file: SentFile) -> Message | None:
+    """Return why a file cannot be taken, or `None`."""
     taken = [ending.lower().lstrip(".") for ending in field.choices] or ["pdf", "png", "jpg"]
     name = tidy_name(file.name)
     parts = name.lower().split(".")
     largest = int(field.most or LARGEST_KB)
     if len(file.data) > largest * 1024:
-        return (f"“{field.label}” takes at most {largest} kB; "
-                f"“{name}” has {len(file.data) // 1024} kB.")
+        return say("field-file-large", label=field.label, most=largest, file=name,
+                   weight=len(file.data) // 1024)
     if not file.data:
-        return f"“{name}” is empty."
+        return say("field-file-empty", file=name)
     ending = parts[-1] if len(parts) > 1 else ""
     if ending not in taken or any(part in _DANGEROUS for part in parts[1:]):
-        return f"“{field.label}” takes {', '.join(taken)}; “{name}” is none of these."
+        return say("field-file-kind", label=field.label, endings=", ".join(taken), file=name)
     known = ENDINGS.get(ending)
     if known is None or not known(file.data):
-        return f"“{name}” is not what its ending says. Save it again as {ending} and send that."
-    return ""
+        return say("field-file-other", file=name, ending=ending)
+    return None
 
 
 def tidy_name(name: str) -> str:

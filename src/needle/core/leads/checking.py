@@ -8,8 +8,10 @@ import phonenumbers
 from email_validator import EmailNotValidError, validate_email
 
 from needle.core.leads.attachments import SentFile, file_problem
+from needle.core.messages.message import Message, say
 from needle.core.values.form import Form, FormField, Role
 from needle.core.values.ids import Id
+from needle.core.values.language import ENGLISH, Language
 
 __all__ = ["Checked", "check_answers"]
 
@@ -30,13 +32,14 @@ class Checked:
 def check_answers(form: Form, sent: Mapping[str, str],
                   many: Mapping[str, Sequence[str]] | None = None,
                   files: Mapping[str, SentFile] | None = None,
-                  today: date | None = None) -> Checked:
+                  today: date | None = None, language: Language = ENGLISH) -> Checked:
     """Check every field of `form` against what was sent; what it does not ask is dropped.
 
     Args:
         many: All answers to fields that take several.
         files: What was sent along, by field.
         today: The visitor's day may be one earlier or later than it.
+        language: That of the site, in which problems are worded.
     """
     answers: dict[Id, str] = {}
     problems: dict[Id, str] = {}
@@ -47,7 +50,7 @@ def check_answers(form: Form, sent: Mapping[str, str],
         if not problem and field.role is Role.FILE and (file := (files or {}).get(field.id)):
             problem = file_problem(field, file)
         if problem:
-            problems[field.id] = field.message or problem
+            problems[field.id] = field.message or problem.in_language(language)
         elif answer:
             answers[field.id] = _kept(field, answer, sent)
     left_out = form.skipped(answers)
@@ -73,30 +76,29 @@ def _clean(answer: str, field: FormField) -> str:
     return kept.strip()[: field.longest] if field.role is Role.HIDDEN else kept.strip()
 
 
-def _problem(field: FormField, answer: str, sent: Mapping[str, str], today: date) -> str:
+def _problem(field: FormField, answer: str, sent: Mapping[str, str], today: date,
+             ) -> Message | None:
     if not answer:
-        return f"“{field.label}” is needed." if field.required else ""
+        return say("field-needed", label=field.label) if field.required else None
     if len(answer) > field.longest:
-        return (f"“{field.label}” takes at most {field.longest} characters; "
-                f"this has {len(answer)}.")
+        return say("field-long", label=field.label, most=field.longest, count=len(answer))
     check = _CHECKS.get(field.role)
     if field.role is Role.PHONE:
-        return "" if _phone(field, answer, sent) else (
-            f"“{field.label}” does not look like a phone number. Begin with + and the country.")
+        return None if _phone(field, answer, sent) else say("field-phone", label=field.label)
     if field.role is Role.DATE:
         return _date_problem(field, answer, today)
-    return check(field, answer) if check else ""
+    return check(field, answer) if check else None
 
 
-def _email_problem(field: FormField, answer: str) -> str:
+def _email_problem(field: FormField, answer: str) -> Message | None:
     try:
         validate_email(answer, check_deliverability=False, test_environment=True)
     except EmailNotValidError:
-        return f"“{field.label}” does not look like an e-mail address."
-    return ""
+        return say("field-email", label=field.label)
+    return None
 
 
-def _choice_problem(field: FormField, answer: str) -> str:
+def _choice_problem(field: FormField, answer: str) -> Message | None:
     if field.role is Role.CHOICE:
         fine = answer in field.choices
     else:
@@ -109,29 +111,30 @@ def _choice_problem(field: FormField, answer: str) -> str:
                 break
             rest = rest[len(known) + 2:]
         fine = not rest
-    return "" if fine else f"“{field.label}” takes one of: {', '.join(field.choices)}."
+    return None if fine else say("field-one-of", label=field.label,
+                                 choices=", ".join(field.choices))
 
 
-def _number_problem(field: FormField, answer: str) -> str:
+def _number_problem(field: FormField, answer: str) -> Message | None:
     try:
         value = float(answer.replace(",", "."))
     except ValueError:
-        return f"“{field.label}” takes a number."
+        return say("field-number", label=field.label)
     if field.least is not None and not value >= field.least:
-        return f"“{field.label}” takes {field.least:g} or more."
+        return say("field-least", label=field.label, least=field.least)
     if field.most is not None and not value <= field.most:
-        return f"“{field.label}” takes {field.most:g} or less."
-    return "" if abs(value) < 1e15 else f"“{field.label}” takes a number."
+        return say("field-most", label=field.label, most=field.most)
+    return None if abs(value) < 1e15 else say("field-number", label=field.label)
 
 
-def _date_problem(field: FormField, answer: str, today: date) -> str:
+def _date_problem(field: FormField, answer: str, today: date) -> Message | None:
     try:
         day = date.fromisoformat(answer)
     except ValueError:
-        return f"“{field.label}” takes a date like {today.isoformat()}."
+        return say("field-date", label=field.label, example=today.isoformat())
     if field.not_past and day < today - timedelta(days=1):
-        return f"“{field.label}” takes no day that is past."
-    return ""
+        return say("field-past", label=field.label)
+    return None
 
 
 def _phone(field: FormField, answer: str, sent: Mapping[str, str]) -> str:
@@ -154,6 +157,6 @@ def _kept(field: FormField, answer: str, sent: Mapping[str, str]) -> str:
     return _phone(field, answer, sent) if field.role is Role.PHONE else answer
 
 
-_CHECKS: Mapping[Role, Callable[[FormField, str], str]] = {
+_CHECKS: Mapping[Role, Callable[[FormField, str], Message | None]] = {
     Role.EMAIL: _email_problem, Role.CHOICE: _choice_problem, Role.CHOICES: _choice_problem,
     Role.NUMBER: _number_problem}

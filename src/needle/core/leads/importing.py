@@ -7,12 +7,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import UTC, datetime
 
+from needle.core.messages.message import CoreError
+
 __all__ = ["ImportedLead", "LeadFileError", "read_leads"]
 
 _MOST = 500_000
 
 
-class LeadFileError(Exception):
+class LeadFileError(CoreError):
     """A file that holds no leads; the message says what is wrong and where."""
 
 
@@ -43,18 +45,18 @@ def read_leads(raw: bytes) -> list[ImportedLead]:
     except UnicodeDecodeError:
         words = raw.decode("cp1252", "replace")
     if "\0" in words:
-        raise LeadFileError("This is not a CSV file. Save the table as CSV and import that.")
+        raise LeadFileError("leads-no-csv")
     first = words.partition("\n")[0]
     separator = max(",;\t", key=first.count)
     try:
         table = list(csv.reader(io.StringIO(words, newline=""), delimiter=separator))
     except csv.Error as error:
-        raise LeadFileError(f"The file is no table: {error}.") from error
+        raise LeadFileError("leads-no-table", why=error) from error
     rows = [row for row in table if any(cell.strip() for cell in row)]
     if len(rows) < 2:
-        raise LeadFileError("The file holds no line below its header.")
+        raise LeadFileError("leads-only-header")
     if len(rows) > _MOST:
-        raise LeadFileError(f"The file holds more than {_MOST:,} lines. Cut it in parts.")
+        raise LeadFileError("leads-too-many", most=_MOST)
     header = [cell.strip() or f"Column {number}" for number, cell in enumerate(rows[0], 1)]
     email = _email_column(header, rows[1:])
     when = next((n for n, name in enumerate(header) if name.lower().startswith("when")), -1)
@@ -65,7 +67,7 @@ def _email_column(header: Sequence[str], rows: Sequence[Sequence[str]]) -> int:
     counts = [sum("@" in row[n] for row in rows[:200] if n < len(row)) for n in range(len(header))]
     best = max(range(len(header)), key=lambda n: counts[n])
     if not counts[best]:
-        raise LeadFileError("No column of the file holds e-mail addresses.")
+        raise LeadFileError("leads-no-email")
     return best
 
 

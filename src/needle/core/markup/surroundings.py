@@ -9,10 +9,12 @@ from dataclasses import dataclass
 from typing import Literal, Protocol
 
 from needle.core.brand.marks import Branded
+from needle.core.messages.message import Named
 from needle.core.values.actions import Action
 from needle.core.values.areas import Area
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
+from needle.core.values.language import Language
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
 
@@ -89,6 +91,15 @@ class Surroundings(Protocol):
 
     def declare(self, reads: frozenset[Area] | None) -> frozenset[Area] | None:
         """Let only these areas be asked for from now on, or all; return those of before."""
+        ...
+
+    @property
+    def language(self) -> Language:
+        """The language of the site (`Area.LANGUAGE`)."""
+        ...
+
+    def words(self, message: str, /, **values: Named) -> str:
+        """Return what is said to visitors, in the language of the site (`Area.LANGUAGE`)."""
         ...
 
     def seen_at_once(self, node: Node) -> bool:

@@ -15,6 +15,8 @@ from needle.core.markup.surroundings import (
     TextMode,
     UndeclaredError,
 )
+from needle.core.messages.catalogue import worded
+from needle.core.messages.message import Named
 from needle.core.site.site import Page, Site, Variant
 from needle.core.values.actions import (
     Action,
@@ -34,6 +36,7 @@ from needle.core.values.actions import (
 from needle.core.values.areas import Area
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
+from needle.core.values.language import Language
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
@@ -79,6 +82,16 @@ class Context:
     def variant_key(self) -> str:
         """The variant that it stands on."""
         return self.variant.key
+
+    @property
+    def language(self) -> Language:
+        """The language of the site."""
+        self._asked(Area.LANGUAGE)
+        return self.site.language
+
+    def words(self, message: str, /, **values: Named) -> str:
+        """Return what is said to visitors, in the language of the site."""
+        return worded(message, values, self.language)
 
     def seen_at_once(self, node: Node) -> bool:
         """Whether a section stands at the top, so that its pictures are loaded first."""

@@ -85,7 +85,7 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         codes_at(context, "head"),
         Markup("".join(code.head for code in context.site.codes(context.page))),
     ]
-    return _document(head, body)
+    return _document(context, head, body)
 
 
 def edit_page(context: Context, font_css: str) -> str:
@@ -107,7 +107,7 @@ def edit_page(context: Context, font_css: str) -> str:
     ]
     tops = join(render_node(top, context) for top in context.variant.children)
     popups = join(render_node(popup, context) for popup in context.variant.popups)
-    return _document(head, tag("body", {}, tag("main", {"data-holder": "children"}, tops),
+    return _document(context, head, tag("body", {}, tag("main", {"data-holder": "children"}, tops),
                                tag("div", {"data-holder": "popups"}, popups)))
 
 
@@ -125,7 +125,7 @@ def still_page(context: Context, font_css: str) -> str:
     # Pictures are there when the page is, not later.
     for later in (' loading="lazy"', ' decoding="async"'):
         body = Markup(body.replace(later, ""))
-    return _document(head, body)
+    return _document(context, head, body)
 
 
 def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
@@ -177,8 +177,9 @@ def _shared(context: Context, assets: Assets) -> list[Markup]:
             for name, words in told.items() if words] + card
 
 
-def _document(head: Sequence[str], body: Markup) -> str:
-    return f'<!DOCTYPE html>\n<html lang="en">{tag("head", {}, *head)}{body}</html>\n'
+def _document(context: Context, head: Sequence[str], body: Markup) -> str:
+    language = context.site.language
+    return f'<!DOCTYPE html>\n<html lang="{language}">{tag("head", {}, *head)}{body}</html>\n'
 
 
 def _sections(context: Context) -> Markup:

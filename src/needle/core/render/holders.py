@@ -86,7 +86,7 @@ def _column(node: Column, context: Surroundings) -> Markup:
 def _popup(node: Popup, context: Surroundings) -> Markup:
     back = colour_css(node.backdrop)
     attributes = context.attributes(node, f"popup popup-{node.position}") | {
-        "id": popup_anchor(node.id), "aria-label": node.name or "Popup",
+        "id": popup_anchor(node.id), "aria-label": node.name or context.words("popup-unnamed"),
         "style": f"--back:color-mix(in srgb,{back} {node.strength}%,transparent);"
                  f"--size:{node.size}px",
         "data-fixed": not node.outside, "data-held": not node.escape,
@@ -96,7 +96,7 @@ def _popup(node: Popup, context: Surroundings) -> Markup:
             "data-after": node.after_s or None, "data-scroll": node.at_scroll or None,
             "data-leave": node.on_leave, "data-again": node.again_days}
     close = tag("a", {"class": "popup-close", "href": "#", "role": "button", "data-close": True,
-                      "aria-label": "Close"}, "×")
+                      "aria-label": context.words("popup-close")}, "×")
     return tag("dialog", attributes, close, _inside(node, context))
 
 
@@ -148,6 +148,7 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
          traits=_BOX | {"column", "sticky", "movable", "type", "ink"}, fields=(_NAME, *_BEHIND),
          render=_column, reads=_READS),
     Kind(type=Popup, label="Popup", mark="popup", new=_new_popup, render=_popup,
+         reads=frozenset({Area.LANGUAGE}),
          traits=_BOX | {"type", "ink"},
          fields=(
              _NAME,

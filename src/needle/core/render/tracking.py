@@ -53,14 +53,15 @@ def consent_banner(context: Context) -> Markup:
         return Markup()
     consent = context.site.consent
     wanted = {code.purpose for code in context.site.tracking_on(context.page)}
-    boxes = join(tag("label", {}, tag("input", {"type": "checkbox", "value": purpose}), words)
-                 for purpose, words in PURPOSES.items()
+    boxes = join(tag("label", {}, tag("input", {"type": "checkbox", "value": purpose}),
+                     context.words(f"consent-{purpose}"))
+                 for purpose in PURPOSES
                  if purpose != "needed" and purpose in wanted)
     policy = context.site.page(consent.policy)
     more = [" ", tag("a", {"href": f"{context.root}{policy.slug}" or "./"}, policy.name)] \
         if policy else []
     return tag("aside", {"class": "consent", "data-consent-banner": True, "hidden": True,
-                         "aria-label": "Consent"},
+                         "aria-label": context.words("consent-banner")},
                tag("p", {}, consent.words, *more), tag("div", {}, boxes),
                tag("div", {}, tag("button", {"type": "button", "data-answer": "all"},
                                   consent.accept),

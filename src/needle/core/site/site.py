@@ -8,9 +8,11 @@ from needle.core.values.brand import Brand, Mark, ShareCard, Swatch
 from needle.core.values.brief import Brief
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
+from needle.core.values.language import ENGLISH, Language
 from needle.core.values.look import PLAIN, Look
 from needle.core.values.media import Cut, Font, Medium
 from needle.core.values.node import Node, check_look
+from needle.core.values.passing import Passed
 from needle.core.values.strict import Address, Choice, Slug, StyleKey, VariantKey, whole
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
@@ -174,8 +176,10 @@ class Site(Value, frozen=True):
 
     Attributes:
         address: The name it is published under: "quillmoor" for quillmoor.localhost.
+        language: That of all pages, of what forms say of their own, and of dates and numbers.
         fonts: Cuts of type that were added to those that ship.
         open_to: Hosts that pages may reach besides those that their codes name.
+        passed: Snags that are let be.
         invented: Says "name" while the name waits to be confirmed.
     """
 
@@ -183,6 +187,7 @@ class Site(Value, frozen=True):
     name: str
     address: Address
     brand: Brand
+    language: Language = ENGLISH
     brief: Brief = Brief()
     styles: tuple[TextStyle, ...] = ()
     pages: tuple[Page, ...] = ()
@@ -197,6 +202,7 @@ class Site(Value, frozen=True):
     consent: Consent = Consent()
     open_to: tuple[str, ...] = ()
     invented: tuple[str, ...] = ()
+    passed: tuple[Passed, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""

@@ -9,6 +9,8 @@ from typing import Any
 from fontTools.ttLib import TTFont, TTLibError
 from fontTools.varLib import instancer
 
+from needle.core.messages.message import CoreError, Message, Named
+
 __all__ = ["FONT_ENDINGS", "FontError", "ReadCut", "letters_of", "missing_letters", "read_font"]
 
 FONT_ENDINGS = (".ttf", ".otf", ".woff", ".woff2")
@@ -19,15 +21,16 @@ _RESTRICTED, _WHOLE_ONLY, _BITMAPS_ONLY = 0x0002, 0x0100, 0x0200
 _TABLES = ("glyf", "CFF ", "CFF2")
 
 
-class FontError(ValueError):
+class FontError(CoreError):
     """A file that cannot be used as a font; the message says why and what to do.
 
     Attributes:
         forbidden: It could be read, but its maker does not allow its use on pages.
     """
 
-    def __init__(self, words: str, forbidden: bool = False) -> None:
-        super().__init__(words)
+    def __init__(self, message: str | Message, /, *, forbidden: bool = False,
+                 **values: Named) -> None:
+        super().__init__(message, **values)
         self.forbidden = forbidden
 
 
@@ -64,8 +67,8 @@ def read_font(data: bytes, name: str, licensed: bool = False) -> tuple[ReadCut, 
         FontError: It is no font, is damaged, has no letters, or may not be used on pages.
     """
     if len(data) > _LARGEST:
-        raise FontError(f"“{name}” weighs {len(data) // 1_000_000} MB. A font may weigh "
-                        f"{_LARGEST // 1_000_000} MB at most.")
+        raise FontError("font-heavy", name=name, weight=len(data) // 1000000,
+                        most=_LARGEST // 1000000)
     try:
         font = TTFont(io.BytesIO(data), lazy=False)
         family, weight, italic = _names(font, name)
@@ -75,18 +78,15 @@ def read_font(data: bytes, name: str, licensed: bool = False) -> tuple[ReadCut, 
         axes = font["fvar"].axes if "fvar" in font else ()
     except (TTLibError, OSError, ValueError, KeyError, IndexError, AttributeError, TypeError,
             AssertionError, ImportError, OverflowError, MemoryError) as error:
-        raise FontError(f"“{name}” is not a font that can be read. Choose a TTF, OTF, WOFF or "
-                        "WOFF2 file.") from error
+        raise FontError("font-unreadable", name=name) from error
     except Exception as error:  # Broken tables fail in ways of their own (struct, brotli).
-        raise FontError(f"“{name}” is damaged. Get the font file again.") from error
+        raise FontError("font-damaged", name=name) from error
     if not drawn or not any(chr(code).isalnum() for code in letters):
-        raise FontError(f"“{name}” has no letters in it.")
+        raise FontError("font-empty", name=name)
     if rights & _BITMAPS_ONLY:
-        raise FontError(f"The maker of “{family}” allows only pictures of it, not the font "
-                        "itself, on pages.", forbidden=True)
+        raise FontError("font-pictures-only", family=family, forbidden=True)
     if rights & _RESTRICTED and not licensed:
-        raise FontError(f"The maker of “{family}” does not allow it on pages without a licence "
-                        "of your own for that.", forbidden=True)
+        raise FontError("font-forbidden", family=family, forbidden=True)
     whole = bool(rights & _WHOLE_ONLY)
     if any(axis.axisTag == "wght" for axis in axes):
         return tuple(_instances(font, family, italic, whole))

@@ -13,6 +13,7 @@ class Area(StrEnum):
     """
 
     NAME = "name"
+    LANGUAGE = "language"
     ADDRESS = "address"
     BRAND = "brand"
     BRIEF = "brief"
@@ -27,3 +28,4 @@ class Area(StrEnum):
     FONTS = "fonts"
     CODE = "code"
     TRACKING = "tracking"
+    PASSED = "passed"

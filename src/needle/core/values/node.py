@@ -12,7 +12,7 @@ __all__ = ["Item", "Node", "check_look"]
 def check_look(look: Look, where: str) -> None:
     """Raise `StrictError` if a look sets something that no property takes."""
     if look is not PLAIN and (faults := look_faults(look)):
-        raise StrictError(f"at {where}: {faults[0]}")
+        raise StrictError("strict-at", where=where, why=faults[0])
 
 
 class Node(

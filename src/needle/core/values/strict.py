@@ -14,6 +14,7 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 import msgspec
 
 from needle.core.colour.palette import ROLES
+from needle.core.messages.message import CoreError, say
 
 __all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "MediaFileOrNone",
            "OneOf", "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug", "Span", "Strict",
@@ -21,7 +22,7 @@ __all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "Med
            "strict_meta", "whole"]
 
 
-class StrictError(ValueError):
+class StrictError(CoreError):
     """A text that does not fit its type; the message says which one, and what would fit."""
 
 
@@ -30,19 +31,18 @@ class Rule:
     """What a text must be.
 
     Attributes:
-        name: What it is, for people.
+        name: What it is; the catalogue says `strict-NAME` of what it may be.
         pattern: All of it must match; no line breaks, ever.
-        words: What fits, in words.
     """
 
     name: str
     pattern: str
-    words: str
 
     def check(self, value: object) -> None:
         """Raise `StrictError` unless `value` fits."""
         if not isinstance(value, str) or _compiled(self.pattern).fullmatch(value) is None:
-            raise StrictError(f"{value!r:.60} cannot be {self.name}: {self.words}")
+            raise StrictError("strict-text", given=f"{value!r:.60}", what=say(
+                f"strict-{self.name}", roles=", ".join(ROLES)))
 
 
 @cache
@@ -50,9 +50,10 @@ def _compiled(pattern: str) -> re.Pattern[str]:
     return re.compile(pattern)
 
 
-def strict_meta(name: str, pattern: str, words: str) -> msgspec.Meta:
+def strict_meta(name: str, pattern: str) -> msgspec.Meta:
     """Return what makes a text strict, for `Annotated`; as `Rule` takes it."""
-    return _meta(Rule(name, pattern, words))
+    return msgspec.Meta(extra={"rule": Rule(name, pattern)},
+                        extra_json_schema={"pattern": f"^(?:{pattern})$"})
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,8 +67,7 @@ class Span:
         """Raise `StrictError` unless `value` fits."""
         if not isinstance(value, int) or isinstance(value, bool) or not (
                 self.low <= value <= self.high):
-            raise StrictError(f"{value!r:.60} cannot stand here: it is a whole number from "
-                              f"{self.low} to {self.high}")
+            raise StrictError("strict-whole", given=f"{value!r:.60}", low=self.low, high=self.high)
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,8 +79,8 @@ class OneOf:
     def check(self, value: object) -> None:
         """Raise `StrictError` unless `value` fits."""
         if value not in self.values:
-            known = ", ".join(one or "nothing" for one in self.values)
-            raise StrictError(f"{value!r:.60} cannot stand here: it is one of {known}")
+            raise StrictError("strict-choice", given=f"{value!r:.60}",
+                              known=", ".join(one or "nothing" for one in self.values))
 
 
 def whole(low: int, high: int) -> msgspec.Meta:
@@ -103,53 +103,32 @@ def limit_of(kind: type, name: str) -> Rule | Span | OneOf | None:
     return found
 
 
-def _meta(rule: Rule) -> msgspec.Meta:
-    return msgspec.Meta(extra={"rule": rule},
-                        extra_json_schema={"pattern": f"^(?:{rule.pattern})$"})
-
-
 _ID = "[a-z][a-z0-9_-]{0,15}"
-_ID_WORDS = "it is a small letter, then small letters, digits, - or _, 16 at most"
 _ROLE = "|".join(ROLES)
 _HEX = "#[0-9a-f]{6}"
 
-OwnId = Annotated[str, _meta(Rule("an id", _ID, _ID_WORDS))]
+OwnId = Annotated[str, strict_meta("id", _ID)]
 # The id of something else, or nothing.
-Id = Annotated[str, _meta(Rule("an id", f"(?:{_ID})?", _ID_WORDS))]
-PaletteRole = Annotated[str, _meta(Rule(
-    "a role of the palette", _ROLE, f"it is one of {', '.join(ROLES)}"))]
-Hex = Annotated[str, _meta(Rule("a colour", _HEX, "it is like #1a2b3c"))]
-Colour = Annotated[str, _meta(Rule(
-    "a colour", f"(?:{_HEX}|{_ROLE})?",
-    f"it is a role of the palette ({', '.join(ROLES)}), or like #1a2b3c"))]
-StyleKey = Annotated[str, _meta(Rule(
-    "the key of a text style", "(?:[a-z][a-z0-9_-]{0,40})?",
-    "it is small letters, digits, - or _, 41 at most"))]
-VariantKey = Annotated[str, _meta(Rule(
-    "the key of a variant", "[A-Z]{1,2}", "it is one or two capital letters"))]
-Slug = Annotated[str, _meta(Rule(
-    "a slug", "(?=.{0,80}$)(?:[a-z0-9]+(?:-[a-z0-9]+)*)?",
-    "it is small letters, digits and single hyphens, 80 at most"))]
-Address = Annotated[str, _meta(Rule(
-    "the address of a site", "(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)?",
-    "it is small letters, digits and hyphens, 63 at most"))]
+Id = Annotated[str, strict_meta("id", f"(?:{_ID})?")]
+PaletteRole = Annotated[str, strict_meta("role", _ROLE)]
+Hex = Annotated[str, strict_meta("hex", _HEX)]
+Colour = Annotated[str, strict_meta("colour", f"(?:{_HEX}|{_ROLE})?")]
+StyleKey = Annotated[str, strict_meta("style-key", "(?:[a-z][a-z0-9_-]{0,40})?")]
+VariantKey = Annotated[str, strict_meta("variant-key", "[A-Z]{1,2}")]
+Slug = Annotated[str, strict_meta("slug", "(?=.{0,80}$)(?:[a-z0-9]+(?:-[a-z0-9]+)*)?")]
+Address = Annotated[str, strict_meta(
+    "address", "(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)?")]
 _FILE = r"[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}"
-_FILE_WORDS = "it is a plain file name of small letters and digits"
-MediaFile = Annotated[str, _meta(Rule("a file of the media", _FILE, _FILE_WORDS))]
+MediaFile = Annotated[str, strict_meta("media-file", _FILE)]
 # A file of the media, or nothing.
-MediaFileOrNone = Annotated[str, _meta(Rule("a file of the media", f"(?:{_FILE})?", _FILE_WORDS))]
-PageFile = Annotated[str, _meta(Rule(
-    "a page's file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*-)?[a-z][a-z0-9_-]{0,15}\.json",
-    "it is the page's slug and id, like home-k3x.json"))]
+MediaFileOrNone = Annotated[str, strict_meta("media-file", f"(?:{_FILE})?")]
+PageFile = Annotated[str, strict_meta(
+    "page-file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*-)?[a-z][a-z0-9_-]{0,15}\.json")]
 # One of a few values that a kind knows; such words are safe as a class, a tag or a file's name.
-Choice = Annotated[str, _meta(Rule(
-    "a choice", "(?:[a-z0-9][a-z0-9_-]{0,40})?", "it is small letters, digits, - or _"))]
-Ratio = Annotated[str, _meta(Rule(
-    "a ratio", r"(?:[0-9]{1,4}(?:\.[0-9]{1,3})? ?[/:] ?[0-9]{1,4}(?:\.[0-9]{1,3})?)?",
-    "it is like 16/9"))]
-Face = Annotated[str, _meta(Rule(
-    "a face of type", r"\w[\w .,+&()-]{0,79}",
-    "it is letters, digits, spaces and simple signs, 80 at most"))]
+Choice = Annotated[str, strict_meta("item-choice", "(?:[a-z0-9][a-z0-9_-]{0,40})?")]
+Ratio = Annotated[str, strict_meta(
+    "ratio", r"(?:[0-9]{1,4}(?:\.[0-9]{1,3})? ?[/:] ?[0-9]{1,4}(?:\.[0-9]{1,3})?)?")]
+Face = Annotated[str, strict_meta("face", r"\w[\w .,+&()-]{0,79}")]
 
 
 class Strict(msgspec.Struct, frozen=True):
@@ -192,8 +171,8 @@ def _check_of(hint: Any) -> _Check | None:
 def _one_of(choices: tuple[Any, ...]) -> _Check:
     def check(value: Any) -> None:
         if value not in choices:
-            known = ", ".join(map(str, choices))
-            raise StrictError(f"{value!r:.60} cannot stand here: it is one of {known}")
+            raise StrictError("strict-choice", given=f"{value!r:.60}",
+                              known=", ".join(map(str, choices)))
 
     return check
 

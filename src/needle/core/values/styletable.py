@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from needle.core.colour.palette import ROLES
+from needle.core.messages.message import Message, say
 from needle.core.values.look import Look, Value
 from needle.core.values.widths import Width
 
@@ -69,24 +70,26 @@ class Property:
         plain = self.editor == "number" and value in ("{}px", "{}em", "{}")
         return name if plain and not name.startswith("--") else ""
 
-    def fault(self, value: object) -> str:
-        """Return what is wrong with `value` in words, or an empty text."""
+    def fault(self, value: object) -> Message | None:
+        """Return what is wrong with `value`, or `None`."""
+        given = f"{value!r:.60}"
         if self.editor == "number":
             if isinstance(value, bool) or not isinstance(value, int | float):
-                return f"{self.label} must be a number, not {value!r}"
+                return say("look-number", label=self.label, given=given)
             if not self.low <= value <= self.high:
-                return f"{self.label} must be {self.low:g} to {self.high:g} {self.unit}".rstrip()
+                return say("look-range", label=self.label, low=f"{self.low:g}",
+                           high=f"{self.high:g}{' ' if self.unit else ''}{self.unit}")
         elif self.editor == "face":
             if value not in self.choices and not (
                     isinstance(value, str) and _FACE.fullmatch(value)):
-                return f"{self.label} must be heading, body or the name of a family, not {value!r}"
+                return say("look-face", label=self.label, given=given)
         elif self.editor == "choice":
             if value not in self.choices:
-                known = ", ".join(str(key) for key in self.choices)
-                return f"{self.label} must be one of {known}, not {value!r}"
+                return say("look-choice", label=self.label, given=given,
+                           known=", ".join(str(key) for key in self.choices))
         elif not isinstance(value, str) or not (_HEX.match(value) or _ROLE.match(value)):
-            return f"{self.label} must be a colour of the brand or like #1a2b3c, not {value!r}"
-        return ""
+            return say("look-colour", label=self.label, given=given)
+        return None
 
     def declarations(self, value: Value) -> str:
         """Return the CSS that sets `value`."""
@@ -278,13 +281,13 @@ def properties_for(traits: frozenset[str]) -> tuple[Property, ...]:
     return tuple(row for row in PROPERTIES if row.needs in traits)
 
 
-def look_faults(look: Look) -> list[str]:
-    """Return everything in `look` that the table does not allow, in words."""
+def look_faults(look: Look) -> list[Message]:
+    """Return everything in `look` that the table does not allow."""
     faults = []
     for width in (None, *Width):
         for name, value in look.at(width).items():
             row = TABLE.get(name)
-            fault = row.fault(value) if row else f"{name!r} is not a property of a look"
+            fault = row.fault(value) if row else say("look-no-property", name=name)
             if fault:
                 faults.append(fault)
     return faults

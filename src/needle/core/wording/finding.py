@@ -92,7 +92,7 @@ def replace_hits(site: Site, hits: Iterable[Hit], search: Search, by: str) -> tu
     since it was found is left alone.
     """
     if not search.words:
-        raise EditError("There is nothing to look for. Write the words first.")
+        raise EditError("replace-nothing")
     pattern = search.pattern()
     wanted: dict[tuple[Id, str], set[tuple[int, int]]] = {}
     for hit in hits:

@@ -104,8 +104,7 @@ def read_markdown(site: Site, words: str) -> MarkdownRead:
     """
     pieces = list(_pieces(words))
     if not pieces:
-        raise EditError("This file marks no texts. Write a page's words out first, change them "
-                        "in that file, and read it in again.")
+        raise EditError("words-unmarked")
     changed, unknown = 0, []
     for node_id, path, written in pieces:
         try:

@@ -13,7 +13,7 @@ PURPOSE, PLACE = "Countdown", 10
 
 def countdown_strip(p: Parts, stock: Stock) -> Section:
     """A narrow strip that stays at the top."""
-    clock = Countdown(id=p.ids(), hours=48, ended="The offer has ended.", style="small")
+    clock = Countdown(id=p.ids(), ended="The offer has ended.", style="small")
     return p.section("Countdown", p.row(
         p.column(p.passage("Places at this price until", style="small", weight=600), share=6),
         p.column(clock, share=5), stack="never", level="center", gap=16), fill="ink",
@@ -22,7 +22,7 @@ def countdown_strip(p: Parts, stock: Stock) -> Section:
 
 def countdown_and_call(p: Parts, stock: Stock) -> Section:
     """A large countdown over the call to action."""
-    clock = Countdown(id=p.ids(), hours=48, ended="It has begun.",
+    clock = Countdown(id=p.ids(), ended="It has begun.",
                       look=Look(base={"place": "center"}))
     return p.section("Countdown", p.row(
         p.heading("What happens then, and why not later", align="center"), clock,

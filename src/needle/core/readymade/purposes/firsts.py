@@ -101,7 +101,7 @@ def event_opening(p: Parts, stock: Stock) -> Section:
         p.heading("What happens that evening", rank=1, style="title", max_width=760),
         p.passage("Who will be there, and why it happens only once.", style="subtitle",
                   max_width=560),
-        Countdown(id=p.ids(), hours=72), p.button(stock.call, margin_top=8,
+        Countdown(id=p.ids()), p.button(stock.call, margin_top=8,
                                                   phone={"width": "full"}), gap=18),
         picture=stock.picture(0), shade=55, fill="ink", colour="paper", pad_top=110,
         pad_bottom=110, phone=_PHONE)

@@ -7,6 +7,8 @@
   addEventListener("pointerdown", (event) => { event.isTrusted ? felt.points++ : felt.made++; }, true);
   addEventListener("input", (event) => { if (!event.isTrusted) felt.made++; }, true);
 
+  // What is said here in the language of the site comes with the form.
+  const spoken = (form) => JSON.parse(form.dataset.words);
   const say = (form, words) => {
     const place = form.querySelector(".form-word");
     place.textContent = words;
@@ -23,12 +25,12 @@
     const asked = one.closest("[data-asked]");
     const own = one.dataset.message;
     if (one.dataset.required !== undefined && !answersOf(form, one.name).length) {
-      return own || "An answer is needed here.";
+      return own || spoken(form).needed;
     }
     if (one.validity.valid) return "";
     if (own) return own;
-    if (one.validity.valueMissing) return "An answer is needed here.";
-    if (one.type === "email") return "This does not look like an e-mail address.";
+    if (one.validity.valueMissing) return spoken(form).needed;
+    if (one.type === "email") return spoken(form).email;
     return asked ? one.validationMessage : "";
   };
   const mark = (form, name, words) => {
@@ -79,9 +81,10 @@
       at = Math.max(0, Math.min(number, shown.length - 1));
       for (const step of all) step.inert = step !== shown[at];
       back.hidden = at === 0;
-      button.textContent = at === shown.length - 1 ? last : "Next";
+      button.textContent = at === shown.length - 1 ? last : spoken(form).next;
       progress.hidden = false;
-      progress.firstChild.textContent = `Step ${at + 1} of ${shown.length}`;
+      progress.firstChild.textContent = form.dataset.stepWords
+        .replace("{step}", at + 1).replace("{steps}", shown.length);
       progress.lastChild.max = shown.length;
       progress.lastChild.value = at + 1;
       if (focus) shown[at].querySelector("legend").focus();
@@ -198,7 +201,7 @@
       await form.needleWait;
       let [reply, answer] = await send(form);
       if (reply.status === 428) {
-        say(form, "One moment: your browser proves that it is no robot.");
+        say(form, spoken(form).proof);
         await new Promise((done) => { setTimeout(done, 30); });
         [reply, answer] = await send(form, { _work: answer.work,
           _proof: needleWork(answer.work, answer.bits) });
@@ -216,7 +219,7 @@
         else say(form, answer.words);
       }
     } catch {
-      say(form, "The page could not reach its server. Your answers are still here; please send again.");
+      say(form, spoken(form).unreached);
     } finally {
       button.disabled = false;
     }

@@ -27,7 +27,7 @@ def _empty(at: ItemAt) -> Iterator[Spot]:
         if field.required and field.editor == "medium" and at.site.medium(held) is None:
             yield Spot(f"A {field.label.lower()} is not chosen yet")
         elif field.required and field.check and (fault := field.check(held)):
-            yield Spot(fault)
+            yield Spot(str(fault))
     if isinstance(at.node, Video) and not (at.site.medium(at.node.film) or at.node.address):
         yield Spot("A video is not chosen yet")
     if texts_of(at.node) and not any(plain_lines(at.node)):

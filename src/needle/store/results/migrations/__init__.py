@@ -9,10 +9,16 @@ from pathlib import Path
 from sqlalchemy import Connection, inspect, text
 from sqlalchemy.exc import InvalidRequestError
 
-__all__ = ["HEAD", "bring_up_to_date"]
+from needle.store.refusing import StoreError
+
+__all__ = ["HEAD", "ResultsError", "bring_up_to_date"]
 
 # The last step; `tests/store/test_migrations.py` holds it against the files.
 HEAD = "0007"
+
+
+class ResultsError(StoreError, InvalidRequestError):
+    """Results that this Needle cannot read; also a fault of the database for who looks for one."""
 
 
 def bring_up_to_date(connection: Connection, fresh: bool) -> None:
@@ -23,14 +29,13 @@ def bring_up_to_date(connection: Connection, fresh: bool) -> None:
         fresh: The tables have just been made as they are today.
 
     Raises:
-        InvalidRequestError: It is of a newer Needle.
+        ResultsError: It is of a newer Needle.
     """
     version = _version(connection)
     if version == HEAD:
         return
     if version > HEAD:
-        raise InvalidRequestError(f"These results are of a newer Needle (step {version}; this one "
-                                  f"knows {HEAD}). Open them with the newer one.")
+        raise ResultsError("results-newer", step=version, known=HEAD)
     # Only now: a database that is up to date, as nearly always, is opened without it.
     from alembic import command
     from alembic.config import Config

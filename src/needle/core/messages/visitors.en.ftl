@@ -1,0 +1,98 @@
+### What Needle says to a visitor, in English (Project Fluent 1.0). The words of the site's owner
+### stand on the pages themselves; these are what a form, a countdown or the host says of its own.
+
+## Beside a field
+
+field-needed = “{ $label }” is needed.
+field-long = “{ $label }” takes at most { $most } characters; this has { $count }.
+field-phone = “{ $label }” does not look like a phone number. Begin with + and the country.
+field-email = “{ $label }” does not look like an e-mail address.
+field-one-of = “{ $label }” takes one of: { $choices }.
+field-number = “{ $label }” takes a number.
+field-least = “{ $label }” takes { $least } or more.
+field-most = “{ $label }” takes { $most } or less.
+field-date = “{ $label }” takes a date like { $example }.
+field-past = “{ $label }” takes no day that is past.
+field-file-large = “{ $label }” takes at most { $most } kB; “{ $file }” has { $weight } kB.
+field-file-empty = “{ $file }” is empty.
+field-file-kind = “{ $label }” takes { $endings }; “{ $file }” is none of these.
+field-file-other = “{ $file }” is not what its ending says. Save it again as { $ending } and send that.
+here-needed = An answer is needed here.
+here-email = This does not look like an e-mail address.
+
+## In and below a form
+
+form-back = Back
+form-next = Next
+form-step = Step { $step } of { $steps }
+form-free = (if you like)
+form-choose = Choose…
+form-country = Country of { $label }
+form-trap = Leave this empty
+form-proof = One moment: your browser proves that it is no robot.
+form-unreached = The page could not reach its server. Your answers are still here; please send again.
+form-thanks = Thank you. We have your message.
+
+## Other things on a page
+
+countdown-days = days
+countdown-hours = hours
+countdown-minutes = minutes
+countdown-seconds = seconds
+countdown-plain = Until { $moment }
+video-play = Play the video
+video-play-title = Play: { $title }
+video-from = { $play } (loads from { $host })
+price-included = Included
+price-best = Recommended
+menu-open = Menu
+menu-site = Site
+progress-bar = Progress
+popup-close = Close
+popup-unnamed = Popup
+consent-banner = Consent
+consent-needed = needed
+consent-statistics = statistics
+consent-marketing = marketing
+price-missing = Not included
+chart-series = Series { $number }
+chart-value = Value
+chart-title = Chart
+
+## What the host answers
+
+host-no-page = There is no page at { $address }.
+host-page-off = The page { $address } was taken off just now.
+host-no-file = There is no such file.
+host-site-down = This site cannot be shown just now. Its owner has been told why.
+host-form-gone = This form is no longer there.
+host-form-key = This is not the key of a form.
+host-form-keeps-nothing = This form keeps nothing that is not sent.
+host-form-broken = The answers came broken. Please send them again from the page itself.
+host-form-utf8 = The answers are not in UTF-8. Please send them again from the page itself.
+host-form-odd = This form was sent in a way that it does not understand.
+host-form-large = This is more than the form can take. Please send less.
+host-form-large-file = This is more than the form can take. A file has at most { $most } kB.
+host-needs-script = This needs JavaScript to be switched on.
+lead-queue-full = Very many people are sending just now. Your answers are still here; please send again in a minute.
+lead-disk-full = This could not be kept: the server's disk is full. Your answers are still here; please send again in a while.
+lead-storage-failed = This could not be kept: the server's storage failed. Your answers are still here; please send again in a while.
+
+## Letters, and what their links lead to
+
+letter-open-within = { $days ->
+    [one] Open within a day
+   *[other] Open within { $days } days
+}
+letter-from = From { $name }
+letter-words = Thank you. Here is what you asked for.
+confirm-subject = Please confirm your address
+confirm-words = Please follow this link, so that we know the address is yours.
+letter-confirm = Confirm
+confirm-button = Confirm my address
+confirm-press = One press more, and your address is confirmed.
+confirm-done = Thank you. Your address is confirmed.
+confirm-dead = This link no longer works. Please fill the form in again.
+confirm-erased = This sign-up was erased. Please fill the form in again.
+file-dead = This link no longer works. Please ask for the file again.
+file-gone = The file is no longer there. Please tell us.
