@@ -14,10 +14,8 @@ from needle.store.logs import set_up_log
 from needle.store.project import DoubledError, Project, ProjectError
 from needle.store.repairing import repair_project
 from needle.ui.builder.live.engine import prepare_engine
-from needle.ui.foreigncode import waiting_words
-from needle.ui.session import Session
+from needle.ui.language import speak, tr
 from needle.ui.theme import apply_theme, load_fonts
-from needle.ui.window import Window
 from needle.ui.words import agreed, told
 
 __all__ = ["make_app", "run_window"]
@@ -33,6 +31,7 @@ def make_app() -> QApplication:
         app = QApplication(sys.argv[:1])
         app.setApplicationName("Needle")
         app.setStyle("Fusion")
+        speak(app)
         load_fonts()
         apply_theme(app)
     return app
@@ -46,13 +45,15 @@ def _tell_fault(kind: type[BaseException], error: BaseException, trace: Tracebac
     where = traceback.extract_tb(trace)[-1] if trace else None
     _log.error("a fault in the window: %s at %s", kind.__name__,
                f"{Path(where.filename).name}:{where.lineno}" if where else "an unknown place")
+    from needle.ui.window import Window
+
     for window in QApplication.topLevelWidgets():
         if isinstance(window, Window):
-            kept = "Your work is in this window and not all of it is saved yet" if (
-                window.session.unsaved) else "Your work is saved"
-            window.say(f"Something went wrong in Needle itself ({kind.__name__}: {error}). {kept}; "
-                       "undo the last step if the page looks odd. Site, Show the log tells more.",
-                       True)
+            kept = tr("Your work is in this window and not all of it is saved yet") if (
+                window.session.unsaved) else tr("Your work is saved")
+            window.say(tr("Something went wrong in Needle itself ({fault}). {kept}; undo the last "
+                          "step if the page looks odd. Site, Show the log tells more.",
+                          fault=f"{kind.__name__}: {error}", kept=kept), True)
 
 
 def _opened(open_project: Callable[[], Project]) -> Project:
@@ -61,8 +62,9 @@ def _opened(open_project: Callable[[], Project]) -> Project:
         return open_project()
     except DoubledError as error:
         if QApplication.platformName() == "offscreen" or not agreed(
-                None, "Needle", f"{error}\n\nA copy of the files as they are is kept.",
-                "Keep both", "Leave it as it is"):
+                None, "Needle", tr("{error}\n\nA copy of the files as they are is kept.",
+                                   error=error),
+                tr("Keep both"), tr("Leave it as it is")):
             raise
         repair_project(error.folder)
         return open_project()
@@ -80,6 +82,11 @@ def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> 
         if QApplication.platformName() != "offscreen":
             told(None, "Needle", str(error))
         return 2
+    # Only now: their tables hold words, and the window has its language since `make_app`.
+    from needle.ui.foreigncode import waiting_words
+    from needle.ui.session import Session
+    from needle.ui.window import Window
+
     session = Session(project)
     kinds = {service.does for service in session.site.services if service.practice}
     stand = Stand(Path(project.folder), practice=kinds) if with_stand else None

@@ -63,10 +63,11 @@ def _parser() -> argparse.ArgumentParser:
     publish.set_defaults(run=_publish)
 
     check = commands.add_parser("check", help="print what is wrong with a project, worst first")
-    check.add_argument("project", type=Path)
+    check.add_argument("project", type=Path, nargs="?")
     check.add_argument("--json", action="store_true")
     check.add_argument("--quick", action="store_true",
                        help="do not lay the pages out to see what fits and can be read")
+    check.add_argument("--rules", action="store_true", help="print every rule, one a line")
     check.set_defaults(run=_check)
 
     host = commands.add_parser("host", help="serve a project's live pages")
@@ -99,7 +100,15 @@ def _parser() -> argparse.ArgumentParser:
     return parser
 
 
+def _unheard() -> int:
+    """End quietly: whoever read what is printed, like `head`, has had enough of it."""
+    os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    return 141  # As a shell tells of SIGPIPE.
+
+
 def _unforeseen(error: Exception) -> int:
+    if isinstance(error, BrokenPipeError):
+        return _unheard()
     import logging
 
     from needle.store.logs import log_file, set_up_log
@@ -217,26 +226,50 @@ def _check(asked: argparse.Namespace) -> int:
     from dataclasses import asdict
 
     from needle.core.snags.finding import RULES, find_snags
+    from needle.core.snags.passing import sorted_out
+    from needle.core.values.counting import counted
     from needle.store.project import ProjectError, read_site
 
+    if asked.rules:
+        return _print_rules(asked.json)
+    if asked.project is None:
+        print("Name the folder of a project, or ask for --rules.", file=sys.stderr)
+        return 2
     try:
         site = read_site(asked.project)
     except ProjectError as error:
         return _fail(error)
     laid, failed = ([], 0) if asked.quick else _laid_out(site, asked.project)
-    snags = find_snags(site, laid)
+    snags, passed = sorted_out(site, find_snags(site, laid))
     if asked.json:
-        print(json.dumps([asdict(snag) | {name: getattr(RULES[snag.rule], name)
-                                          for name in ("reason", "source")} for snag in snags],
+        print(json.dumps([asdict(snag) | {"passed": word} | {
+            name: getattr(RULES[snag.rule], name) for name in ("reason", "source")}
+            for snag, word in [*((snag, "") for snag in snags),
+                               *((snag, one.reason) for one, snag in passed)]],
                          indent=1, ensure_ascii=False))
     for number, snag in enumerate(snags if not asked.json else (), 1):
         print(f"{number:3}  {snag.words}  ({snag.where})")
     if not snags and not asked.json:
         print("No snags.")
+    if passed and not asked.json:
+        print(f"{counted(len(passed), 'snag')} let pass.")
     if failed:
         print(f"{failed} pages could not be laid out, so what fits on them is not known.",
               file=sys.stderr)
     return int(any(snag.weight == 1 for snag in snags))
+
+
+def _print_rules(as_json: bool) -> int:
+    from needle.core.snags.finding import RULES
+
+    rows = [rule.told() for rule in sorted(RULES.values(), key=lambda rule: rule.id)]
+    if as_json:
+        print(json.dumps(rows, indent=1, ensure_ascii=False))
+    for row in rows if not as_json else ():
+        mends = "  (mends itself)" if row["mends"] else ""
+        print(f"{row['id']:26} {row['weight']}  {row['scope']:9}  {row['reason']}  "
+              f"[{row['source']}]{mends}")
+    return 0
 
 
 def _laid_out(site: "Site", folder: Path) -> tuple[list["LaidPage"], int]:

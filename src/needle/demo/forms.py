@@ -65,8 +65,11 @@ class DemoForms:
     def calendar(self, picture: Id) -> Form:
         """Return the form for the sky calendar, which comes by e-mail."""
         email = FormField(id=self._ids(), role=Role.EMAIL, label="E-mail", required=True)
+        consent = FormField(id=self._ids(), role=Role.CONSENT, required=True,
+                            label="Write to me once a season, with the calendar")
         return Form(
-            id=self._ids(), name="Sky calendar", submit="Send me the calendar", fields=(email,),
+            id=self._ids(), name="Sky calendar", submit="Send me the calendar",
+            fields=(email, consent),
             after=ShowMessage("Thank you. The calendar is on its way to your mailbox."),
             letter=Letter(self.mailbox.id, "The sky calendar",
                           "Here is the calendar. Keep it by the back door.", picture),

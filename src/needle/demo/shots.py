@@ -157,7 +157,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         window.build.stills.forget()
         window.build.stills.ask(context, 1280, 1280, pin, at_once=True)
         _wait(6000)
-        brief.board.read()
+        brief.board.found.read()
         _wait(9000)
 
     def publish() -> None:

@@ -20,6 +20,7 @@ from needle.core.site.tree import Column, Popup, Section
 from needle.core.values.actions import GoPage, GoSection, OpenPopup
 from needle.core.values.ids import Id, IdSource
 from needle.core.values.look import Look
+from needle.core.values.tracking import Consent
 from needle.core.values.widths import Width
 from needle.core.values.words import Run, text
 from needle.demo.course import course_page
@@ -88,7 +89,8 @@ class _Quillmoor:
                       "what it costs",
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
             styles=starter_styles(), pages=pages, forms=self.forms,
-            services=self.services, tracking=self.tracking, media=tuple(self.media.values()),
+            services=self.services, tracking=self.tracking, consent=Consent(asked=True),
+            media=tuple(self.media.values()),
             kept=(footer,))
         return self._split(site, test_started)
 
@@ -370,5 +372,5 @@ class _Quillmoor:
             min_height=70, pad_top=80, pad_bottom=80)
         return Page(
             id=self.thanks, name="Thank you", slug="thank-you", title="See you on the hill",
-            description="Your place at Quillmoor is kept.",
+            description="Your place at Quillmoor is kept. How to find us, and what to wear.",
             variants=(Variant(key="A", children=(self._header(), note, self._footer())),))

@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.ui.language import tr
 from needle.ui.words import Words, plain_tip
 
 __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
@@ -30,8 +31,8 @@ __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "T
 
 
 FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
-FILM_FILTER = "Videos (*.mp4 *.m4v *.webm)"
-PICTURE_FILTER = "Pictures (*.png *.jpg *.jpeg *.webp *.gif *.svg)"
+FILM_FILTER = tr("Videos (*.mp4 *.m4v *.webm)")
+PICTURE_FILTER = tr("Pictures (*.png *.jpg *.jpeg *.webp *.gif *.svg)")
 
 
 def label(words: str, role: str = "", wrap: bool = False) -> Words:
@@ -270,7 +271,7 @@ class TabBar(QWidget):
         row.setSpacing(2)
         for name in names:
             tab = QToolButton()
-            tab.setText(name)
+            tab.setText(tr(name))
             tab.setCheckable(True)
             tab.setAutoExclusive(True)
             tab.clicked.connect(lambda _=False, n=name: self.choose(n))

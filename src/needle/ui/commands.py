@@ -7,6 +7,7 @@ from PyQt6.QtCore import QTimer
 from PyQt6.QtGui import QAction, QKeySequence
 from PyQt6.QtWidgets import QMenu, QMenuBar, QWidget
 
+from needle.ui.language import tr
 from needle.ui.words import plain_tip
 
 __all__ = ["Command", "CommandSet"]
@@ -68,7 +69,7 @@ class CommandSet:
             self._check_own(command)
             if command.menu not in self._menus:
                 self._menus[command.menu] = []
-                menu = self._bar.addMenu(command.menu)
+                menu = self._bar.addMenu(tr(command.menu))
                 assert menu is not None
                 menu.setToolTipsVisible(True)
                 menu.aboutToShow.connect(self._grey)

@@ -31,6 +31,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.site.site import Brand
 from needle.ui.hearing import NamedCombo
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 from needle.ui.words import Words, set_tip
 
@@ -69,9 +70,10 @@ class NumberEdit(_Line):
         self._shown: float | None = None
         self._inherited: float | None = None
         self.setAccessibleName(name if not unit or name.endswith(f"in {unit}") else
-                               f"{name} in {unit}")
-        set_tip(self, f"{name}{f', {unit}' if unit else ''}: type a number, step with the arrow "
-                        "keys, empty to inherit")
+                               tr("{name} in {unit}", name=name, unit=unit))
+        set_tip(self, tr("{name}{value}: type a number, step with the arrow keys, empty to "
+                         "inherit",
+                         name=name, value=f", {unit}" if unit else ""))
         self.setMinimumWidth(30)
         self.editingFinished.connect(self._take)
 
@@ -98,8 +100,9 @@ class NumberEdit(_Line):
         except ValueError:
             value = float("nan")
         if not self._low <= value <= self._high:
-            self.refused.emit(f"{self._name} takes {self._low:g} to {self._high:g} "
-                              f"{self._unit}".rstrip() + f", not “{words}”.")
+            self.refused.emit(tr("{name} takes {low:g} to {high:g} {unit}",
+                                 name=self._name, low=self._low, high=self._high,
+                                 unit=self._unit).rstrip() + tr(", not “{words}”.", words=words))
             self.show_value(self._shown, self._inherited)
         elif value != self._shown:
             self._choose(value)
@@ -197,7 +200,7 @@ class ChoiceEdit(NamedCombo):
     def __init__(self, name: str, choices: Mapping[Any, str], inherit: bool = True) -> None:
         super().__init__(name)
         self._inherit = inherit
-        set_tip(self, f"{name}; in brackets: inherited" if inherit else name)
+        set_tip(self, tr("{name}; in brackets: inherited", name=name) if inherit else name)
         self.setMinimumContentsLength(3)
         self.setSizeAdjustPolicy(
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
@@ -242,7 +245,7 @@ class FaceEdit(ChoiceEdit):
                 if family not in known:
                     self.addItem(family, family)
             if isinstance(value, str) and value and self.findData(value) < 0:
-                self.addItem(f"{value} (not here)", value)
+                self.addItem(tr("{value} (not here)", value=value), value)
         super().show_value(value, inherited)
 
 
@@ -293,9 +296,9 @@ class ColourEdit(QToolButton):
             action.triggered.connect(lambda _=False, r=swatch.role: self.chosen.emit(r))
             self._menu.addAction(action)
         self._menu.addSeparator()
-        other = QAction("Another colour…", self._menu)
+        other = QAction(tr("Another colour…"), self._menu)
         other.triggered.connect(self._ask)
-        inherit = QAction("Leave it to the style", self._menu)
+        inherit = QAction(tr("Leave it to the style"), self._menu)
         inherit.triggered.connect(lambda: self.chosen.emit(None))
         self._menu.addActions([other, inherit])
 
@@ -336,7 +339,8 @@ class Knot(QAbstractButton):
     def show_difference(self, widths: Sequence[str], values: str = "") -> None:
         """Show the knot if there are such widths."""
         self.setVisible(bool(widths))
-        words = f"{self._name} differs on {' and '.join(widths)}{values}. Click to put it back."
+        words = tr("{name} differs on {list}{values}. Click to put it back.",
+                   name=self._name, list=" and ".join(widths), values=values)
         set_tip(self, words)
         self.setAccessibleName(words)
 

@@ -11,12 +11,13 @@ from sqlalchemy.exc import SQLAlchemyError
 from needle.core.measure.period import SplitPeriod
 from needle.store.results.book import count_leads
 from needle.store.results.counting import PageCount, page_counts, robot_count, split_days
+from needle.ui.language import tr
 
 __all__ = ["Counter", "Days", "Figures"]
 
 _log = logging.getLogger(__name__)
-_FAULT = ("The results cannot be read just now; the figures are those of before. Leads are kept "
-          "by the host as long as it reaches its database.")
+_FAULT = (tr("The results cannot be read just now; the figures are those of before. Leads are "
+             "kept by the host as long as it reaches its database."))
 
 # By variant: day since 1970, visitors and conversions, each visitor once.
 Days = Mapping[str, Sequence[tuple[int, int, int]]]

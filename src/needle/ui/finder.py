@@ -15,6 +15,7 @@ from needle.core.render.texts import texts_of
 from needle.core.values.styletable import PROPERTIES
 from needle.store.media import EditPictures
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["Finder", "Found", "everything"]
@@ -50,9 +51,9 @@ def everything(session: Session, commands: Iterable[Command],
             for node in variant.nodes():
                 words = node_words(node, context)
                 if node.name or texts_of(node):
-                    found.append(Found(words[:200], f"{kind_of(node).label.lower()} · {where}",
+                    found.append(Found(words[:200], f"{tr(kind_of(node).label).lower()} · {where}",
                                        lambda n=node: session.go_to(n.id)))  # type: ignore[misc]
-    found.extend(Found(row.label, "setting of the chosen item",
+    found.extend(Found(tr(row.label), tr("setting of the chosen item"),
                        lambda r=row: show_setting(r.name))  # type: ignore[misc]
                  for row in PROPERTIES)
     return found
@@ -66,10 +67,10 @@ class Finder(QDialog):
         self._things = things
         self._shown: list[Found] = []
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Find a command, a page, a section, a setting, a word…")
-        self.line.setAccessibleName("Find anything")
+        self.line.setPlaceholderText(tr("Find a command, a page, a section, a setting, a word…"))
+        self.line.setAccessibleName(tr("Find anything"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Found")
+        self.list.setAccessibleName(tr("Found"))
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
         column.addWidget(self.line)
@@ -90,7 +91,7 @@ class Finder(QDialog):
         if self._shown:
             self.list.setCurrentRow(0)
         elif words:
-            self.list.addItem(f"Nothing is called “{words}”. Try another word.")
+            self.list.addItem(tr("Nothing is called “{words}”. Try another word.", words=words))
 
     def _ranked(self, words: str) -> list[Found]:
         if not words:

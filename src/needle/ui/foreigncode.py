@@ -14,6 +14,7 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.outsidecode import OutsideCode
 from needle.store.trust import allow, waiting_codes
 from needle.ui.cards import button, label
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words
 
@@ -25,9 +26,10 @@ def waiting_words(session: Session) -> str:
     count = len(waiting_codes(session.site))
     if not count:
         return ""
-    pieces = "a piece of code" if count == 1 else f"{count} pieces of code"
-    return (f"This site brings {pieces} from elsewhere. Visitors do not get it until you allow "
-            "it: Site, Code from elsewhere…")
+    pieces = tr("a piece of code") if count == 1 else tr("{count} pieces of code", count=count)
+    return (tr("This site brings {pieces} from elsewhere. Visitors do not get it until you allow "
+               "it: Site, Code from elsewhere…",
+               pieces=pieces))
 
 
 class ForeignCodeDialog(QDialog):
@@ -35,25 +37,25 @@ class ForeignCodeDialog(QDialog):
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Code from elsewhere")
+        self.setWindowTitle(tr("Code from elsewhere"))
         self._session = session
         self._codes: list[OutsideCode] = []
         self._note = Words()
         self._note.setWordWrap(True)
         self.list = QListWidget()
-        self.list.setAccessibleName("Code that waits")
+        self.list.setAccessibleName(tr("Code that waits"))
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.setTextElideMode(Qt.TextElideMode.ElideRight)
         self.list.currentRowChanged.connect(self._show)
         self.code = QPlainTextEdit()
         self.code.setReadOnly(True)
-        self.code.setAccessibleName("What it says")
-        self._allow = button("Allow what is ticked", self.allow_ticked, main=True)
+        self.code.setAccessibleName(tr("What it says"))
+        self._allow = button(tr("Allow what is ticked"), self.allow_ticked, main=True)
         foot = QHBoxLayout()
-        self._runs = label("It runs in your visitors' browsers once you send the pages.", "dim")
+        self._runs = label(tr("It runs in your visitors' browsers once you send the pages."), "dim")
         foot.addWidget(self._runs)
         foot.addStretch()
-        foot.addWidget(button("Close", self.close))
+        foot.addWidget(button(tr("Close"), self.close))
         foot.addWidget(self._allow)
         column = QVBoxLayout(self)
         column.addWidget(self._note)
@@ -67,10 +69,10 @@ class ForeignCodeDialog(QDialog):
         """List what waits now."""
         self._codes = waiting_codes(self._session.site)
         self._note.setText(
-            "This code came with a project or a page from elsewhere. It is off until you allow "
-            "it. Allow only what you know." if self._codes else
-            "Nothing waits here. Code that comes with a project or a page from elsewhere is "
-            "listed here before it may go to visitors.")
+            tr("This code came with a project or a page from elsewhere. It is off until you "
+               "allow it. Allow only what you know.") if self._codes else
+            tr("Nothing waits here. Code that comes with a project or a page from elsewhere is "
+               "listed here before it may go to visitors."))
         for part in (self.list, self.code, self._allow, self._runs):
             part.setVisible(bool(self._codes))
         self.list.clear()
@@ -93,8 +95,10 @@ class ForeignCodeDialog(QDialog):
         try:
             allow(ticked)
         except OSError as error:
-            self._session.said.emit(f"This could not be kept: {error.strerror or error}.", True)
+            self._session.said.emit(tr("This could not be kept: {strerror}.",
+                                       strerror=error.strerror or error), True)
             return
         self.refresh()
         if ticked:
-            self._session.said.emit("Allowed. It goes to visitors when you send the pages.", False)
+            self._session.said.emit(tr("Allowed. It goes to visitors when you send the pages."),
+                                    False)

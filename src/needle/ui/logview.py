@@ -8,11 +8,12 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QPlainTextEdit, QVBoxLayout, Q
 from needle.store.logs import log_file
 from needle.ui.cards import button
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.words import Words
 
 __all__ = ["LogView"]
 
-_LOGS = {"window": "This window", "host": "The host"}
+_LOGS = {"window": tr("This window"), "host": tr("The host")}
 _SHOWN = 200_000
 
 
@@ -21,8 +22,8 @@ class LogView(QDialog):
 
     def __init__(self, parent: QWidget | None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Log")
-        self.which = ChoiceEdit("Whose log", _LOGS, inherit=False)
+        self.setWindowTitle(tr("Log"))
+        self.which = ChoiceEdit(tr("Whose log"), _LOGS, inherit=False)
         self.which.show_value("window")
         self.which.setMinimumContentsLength(12)
         self.which.chosen.connect(lambda _: self.refresh())
@@ -30,12 +31,12 @@ class LogView(QDialog):
         self._place.setProperty("role", "mono")
         self.lines = QPlainTextEdit()
         self.lines.setReadOnly(True)
-        self.lines.setAccessibleName("Log")
+        self.lines.setAccessibleName(tr("Log"))
         self.lines.setProperty("role", "mono")
         head = QHBoxLayout()
         head.addWidget(self.which)
         head.addWidget(self._place, 1)
-        head.addWidget(button("Read again", self.refresh))
+        head.addWidget(button(tr("Read again"), self.refresh))
         column = QVBoxLayout(self)
         column.addLayout(head)
         column.addWidget(self.lines, 1)
@@ -46,7 +47,7 @@ class LogView(QDialog):
         """Read the log again."""
         path = log_file(str(self.which.currentData()))
         self._place.setText(str(path))
-        self.lines.setPlainText(_newest(path) or "Nothing has been written yet.")
+        self.lines.setPlainText(_newest(path) or tr("Nothing has been written yet."))
         self.lines.moveCursor(QTextCursor.MoveOperation.End)
 
 

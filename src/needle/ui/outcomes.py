@@ -29,7 +29,8 @@ _log = logging.getLogger(__name__)
 # After a count, this many times its own duration passes before the next one.
 _REST = 20
 # Areas that show on no page but the one that was edited.
-_OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS}
+_OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS,
+        Area.PASSED}
 
 
 class Outcomes(QObject):

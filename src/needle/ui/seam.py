@@ -12,6 +12,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.progress import STAGES, StageStatus
+from needle.ui.language import tr
 from needle.ui.theme import slab, tokens
 from needle.ui.words import Words, set_tip
 
@@ -26,14 +27,14 @@ class _Stage(QAbstractButton):
 
     def __init__(self, name: str) -> None:
         super().__init__()
-        self._name = name
+        self._name = tr(name)
         self._status = StageStatus("")
         self.setCheckable(True)
         self.setAutoExclusive(True)
         self.setSizePolicy(QSizePolicy.Policy.Preferred, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.PointingHandCursor)
-        self.setAccessibleName(name)
+        self.setAccessibleName(self._name)
 
     def show_status(self, status: StageStatus) -> None:
         self._status = status
@@ -100,7 +101,7 @@ class Seam(QWidget):
         self._name = Words()
         self._saved = Words()
         self._stages = {name: _Stage(name) for name in STAGES}
-        self._find = QPushButton("Find anything   Ctrl K")
+        self._find = QPushButton(tr("Find anything   Ctrl K"))
         self._find.clicked.connect(self.find_asked)
         self._lay_out()
         self.dress()

@@ -1,15 +1,11 @@
-"""The one door for change: edits, undo, selection and saving of an open project."""
+"""The one door for change: edits, undo and selection in an open project."""
 
-import contextlib
-import logging
-import time
 from collections.abc import Callable, Sequence
 from datetime import UTC, datetime
 from functools import cached_property
 from pathlib import Path
-from typing import NamedTuple
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, pyqtSignal
 
 from needle.core.edit.areas import changed_areas
 from needle.core.edit.history import History
@@ -25,15 +21,12 @@ from needle.core.values.node import Node
 from needle.core.values.strict import StrictError
 from needle.core.values.widths import Width
 from needle.store.media import EditPictures
-from needle.store.project import Project, ProjectError
-from needle.store.versions import Versions, VersionsError, begin_again
-from needle.ui.timers import once
+from needle.store.project import Project
+from needle.ui.language import tr
+from needle.ui.saving import Saving
 
-__all__ = ["Change", "Session", "Written"]
+__all__ = ["Change", "Session"]
 
-_log = logging.getLogger(__name__)
-_SAVE_AFTER_MS = 500
-_SAVE_AGAIN_MS = 4000
 
 
 class Change:
@@ -55,76 +48,6 @@ class Change:
         return changed_areas(self.old, self.new)
 
 
-class Written(NamedTuple):
-    """What became of a save.
-
-    Attributes:
-        fault: Why the site is not on disk, in words; empty if it is.
-        note: What else went wrong, in words; the site is on disk all the same.
-    """
-
-    fault: str = ""
-    note: str = ""
-
-
-class _Save(QRunnable):
-    """Writes a site in a thread; values never change, so the window goes on meanwhile."""
-
-    def __init__(self, project: Project, site: Site, steps: Sequence[tuple[str, Id]],
-                 done: Callable[[Written], None]) -> None:
-        super().__init__()
-        self._project = project
-        self._site = site
-        self._steps = steps
-        self._done = done
-
-    def run(self) -> None:
-        self._done(_write(self._project, self._site, self._steps))
-
-
-def _write(project: Project, site: Site, steps: Sequence[tuple[str, Id]]) -> Written:
-    """Save a site, and keep it as a version if that can be done.
-
-    Args:
-        steps: What was done since the last save, and on which page.
-    """
-    before = project.saved
-    try:
-        project.save(site)
-    except ProjectError as error:
-        return Written(str(error))
-    except Exception as error:  # Whatever it is, saving must be tried again.
-        _log.exception("saving failed")
-        return Written(f"The project could not be saved ({type(error).__name__}: {error}). It is "
-                       "kept in this window and saved again in a moment.")
-    try:
-        return Written(note=_keep_version(project.folder, before, site, steps) if steps else "")
-    except Exception as error:  # The site is on disk, so nothing else may seem to be lost.
-        _log.exception("keeping a version failed")
-        return Written(note=f"The site is saved, but this version of it was not kept: {error}")
-
-
-def _keep_version(folder: Path, before: Site, site: Site, steps: Sequence[tuple[str, Id]]) -> str:
-    """Keep a version; return what to tell the person, or nothing."""
-    try:
-        _record(folder, before, site, steps)
-    except VersionsError as error:
-        if not error.damaged:
-            raise
-        note = begin_again(folder)
-        _record(folder, before, site, steps)
-        return note
-    return ""
-
-
-def _record(folder: Path, before: Site, site: Site, steps: Sequence[tuple[str, Id]]) -> None:
-    with contextlib.closing(Versions(folder)) as versions:
-        if not versions.count():
-            versions.record(before, "as it was found", steps[0][1])
-        words = list(dict.fromkeys(words for words, _ in steps))
-        versions.record(site, "; ".join(words[-4:]), steps[-1][1])
-
-
 class Session(QObject):
     """An open project and what the person is looking at.
 
@@ -135,6 +58,9 @@ class Session(QObject):
         scoped: Looks are now changed for another width.
         saved: Saving ended (a fault in words, or empty).
         said: Something to tell the person (the words, whether it is a fault).
+
+    Attributes:
+        saving: What keeps the project on disk.
     """
 
     changed = pyqtSignal(object)
@@ -143,7 +69,6 @@ class Session(QObject):
     scoped = pyqtSignal()
     saved = pyqtSignal(str)
     said = pyqtSignal(str, bool)
-    _written = pyqtSignal(object)
 
     def __init__(self, project: Project) -> None:
         super().__init__()
@@ -152,22 +77,15 @@ class Session(QObject):
         self.selection: Id = ""
         self.also: tuple[Id, ...] = ()
         self.scope: Width | None = None
-        self.saved_at = time.time()
-        self.save_fault = ""
         home = next((p for p in self.site.pages if p.tested), None)
         first = home or (self.site.pages[0] if self.site.pages else None)
         self._page_id: Id = first.id if first else ""
         self._variant_key = "A" if first is None else first.variants[0].key
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
-        self._writing = False
-        self._steps: list[tuple[str, Id]] = []
-        self._saving: list[tuple[str, Id]] = []
-        self._timer = once(self)
-        self._timer.timeout.connect(self._save)
-        self._written.connect(self._after_save)
+        self.saving = Saving(project, lambda: self.site, self)
+        self.saving.saved.connect(self.saved)
+        self.saving.said.connect(self.said)
         if self.unsaved:
-            self._timer.start(_SAVE_AFTER_MS)
+            self.saving.soon()
 
     # What there is
 
@@ -234,14 +152,14 @@ class Session(QObject):
         if new is old:
             return True
         self._history = self._history.edited(new, label, group, self.selection)
-        self._steps.append((label, self._page_id))
+        self.saving.note(label, self._page_id)
         self._announce(old, asker)
         return True
 
     def hindrance(self, how: Callable[[Site], Site]) -> str:
         """Return why an edit cannot be done, by trying it on the value; empty if it can."""
         try:
-            return "" if how(self.site) is not self.site else "This would change nothing here."
+            return "" if how(self.site) is not self.site else tr("This would change nothing here.")
         except (EditError, StrictError) as error:
             return str(error)
 
@@ -251,16 +169,16 @@ class Session(QObject):
 
     def undo(self) -> None:
         """Take the last step back."""
-        self._turn(self._history.undone(), f"undo {self.undo_label}")
+        self._turn(self._history.undone(), tr("undo {label}", label=self.undo_label))
 
     def redo(self) -> None:
         """Do the last undone step again."""
-        self._turn(self._history.redone(), f"redo {self.redo_label}")
+        self._turn(self._history.redone(), tr("redo {label}", label=self.redo_label))
 
     def _turn(self, history: History, words: str) -> None:
         if history is self._history:
             return
-        self._steps.append((words, self._page_id))
+        self.saving.note(words, self._page_id)
         old, self._history = self.site, history
         self._announce(old, None)
 
@@ -282,8 +200,7 @@ class Session(QObject):
         self.changed.emit(Change(old, self.site, asker))
         if self.selection and self.node() is None:
             self.select("")
-        if not self._timer.isActive():
-            self._timer.start(_SAVE_AFTER_MS)
+        self.saving.soon()
 
     def select(self, node_id: Id, also: Sequence[Id] = ()) -> None:
         """Choose a node, and perhaps others with it."""
@@ -346,54 +263,16 @@ class Session(QObject):
     @property
     def unsaved(self) -> bool:
         """Whether something is not on disk yet."""
-        return self.site is not self._project.saved
-
-    def _save(self) -> None:
-        if self._writing or not self.unsaved:
-            return
-        self._writing = True
-        self._saving, self._steps = self._steps, []
-        self._pool.start(_Save(self._project, self.site, self._saving, self._written.emit))
-
-    def _after_save(self, written: Written) -> None:
-        self._writing = False
-        if written.fault:  # What was done is still to be kept as a version.
-            self._steps = [*self._saving, *self._steps]
-        self._tell(written)
-        if self.unsaved:
-            self._timer.start(_SAVE_AGAIN_MS if written.fault else _SAVE_AFTER_MS)
-
-    def _tell(self, written: Written) -> None:
-        if not written.fault:
-            self.saved_at = time.time()
-        self.save_fault = written.fault
-        self.saved.emit(written.fault)
-        if written.note:
-            self.said.emit(written.note, True)
+        return self.saving.unsaved
 
     def settle(self) -> None:
         """Have everything on disk now, versions too."""
-        self._pool.waitForDone()
-        if self.unsaved:
-            written = _write(self._project, self.site, self._steps)
-            if not written.fault:
-                self._steps = []
-            self._tell(written)
+        self.saving.settle()
 
     def save_now(self) -> None:
         """Save without waiting, and say what became of it."""
-        self._timer.stop()
-        self.settle()
-        if self.unsaved:
-            self._timer.start(_SAVE_AGAIN_MS)
-        else:
-            at = time.strftime("%H:%M:%S", time.localtime(self.saved_at))
-            self.said.emit(f"Everything is saved in {self.folder} (last at {at}).", False)
+        self.saving.save_now()
 
     def close(self) -> str:
         """Write what is not on disk yet and let go of the project; return a fault in words."""
-        self._timer.stop()
-        self._pool.waitForDone()
-        fault = _write(self._project, self.site, self._steps).fault if self.unsaved else ""
-        self._project.close()
-        return fault
+        return self.saving.close()

@@ -8,6 +8,7 @@ from typing import TypeVar
 from PyQt6.QtCore import QEventLoop, Qt
 from PyQt6.QtWidgets import QDialog, QProgressBar, QPushButton, QVBoxLayout, QWidget
 
+from needle.ui.language import tr
 from needle.ui.timers import every
 from needle.ui.words import Words
 
@@ -34,7 +35,7 @@ class _Waiting(QDialog):
         self._bar = QProgressBar()
         self._bar.setRange(0, many if many > 1 else 0)
         self._bar.setTextVisible(False)
-        stop = QPushButton("Stop")
+        stop = QPushButton(tr("Stop"))
         stop.clicked.connect(self.reject)
         column = QVBoxLayout(self)
         column.addWidget(Words(words))
@@ -79,7 +80,7 @@ def done_apart(parent: QWidget | None, words: str, jobs: Sequence[Callable[[], T
         _wait(parent, words, given, thread, len(jobs), longest_s)
     leave.set()
     done = list(given)
-    return [*done, *(Stopped("It was stopped.") for _ in jobs[len(done):])]
+    return [*done, *(Stopped(tr("It was stopped.")) for _ in jobs[len(done):])]
 
 
 def one_apart(parent: QWidget | None, words: str, job: Callable[[], T]) -> T:

@@ -10,6 +10,7 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from needle.running.children import ChildError
 from needle.running.stand import Stand
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.timers import every
 
@@ -94,18 +95,19 @@ class Watch(QObject):
             health = msgspec.json.decode(answer.content, type=_Health)
         except (httpx.HTTPError, msgspec.DecodeError, UnicodeDecodeError):
             self._silent += 1
-            words = "The host does not answer. Visitors may see nothing, and no lead is taken."
+            words = tr("The host does not answer. Visitors may see nothing, and no lead is taken.")
             self._looked.emit(words if self._silent >= _SILENT_TWICE else self.alarm, self.waiting)
             return
         self._silent = 0
-        words = f"The host says: {'; '.join(health.faults)[:300]}." if health.faults else ""
+        words = tr("The host says: {list}.",
+                   list="; ".join(health.faults)[:300]) if health.faults else ""
         self._looked.emit(words, health.failed)
 
     def _begin_again(self, stand: Stand) -> str:
         try:
             stand.start_host(stand.port)
         except ChildError as error:
-            return f"The host has ended and did not start again: {error}"
+            return tr("The host has ended and did not start again: {error}", error=error)
         _log.warning("the host had ended and was begun again")
         return ""
 
@@ -117,4 +119,5 @@ class Watch(QObject):
         if words:
             self.told.emit(words, True)
         elif before:
-            self.told.emit(f"All is well again since {time.strftime('%H:%M')}.", False)
+            self.told.emit(tr("All is well again since {time}.", time=time.strftime("%H:%M")),
+                           False)

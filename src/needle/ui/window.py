@@ -30,6 +30,7 @@ from needle.ui.connect.stage import ConnectStage
 from needle.ui.finder import Finder, everything
 from needle.ui.foreigncode import ForeignCodeDialog
 from needle.ui.hearing import go_round
+from needle.ui.language import tr
 from needle.ui.logview import LogView
 from needle.ui.measure.stage import MeasureStage
 from needle.ui.outcomes import Outcomes
@@ -143,56 +144,68 @@ class Window(QMainWindow):
     def _add_commands(self) -> None:
         s = self.session
         self.commands.add(
-            Command(id="site.name", menu="Site", title="Rename site…",
+            Command(id="site.name", menu="Site", title=tr("Rename site…"),
                     run=self._rename_site),
-            Command(id="site.save", menu="Site", title="Save now", keys="Ctrl+S",
+            Command(id="site.save", menu="Site", title=tr("Save now"), keys="Ctrl+S",
                     run=s.save_now),
-            Command(id="site.code", menu="Site", title="Code from elsewhere…",
+            Command(id="site.code", menu="Site", title=tr("Code from elsewhere…"),
                     run=self._show_foreign_code, keywords="allow embed tracking outside"),
-            Command(id="site.database", menu="Site", title="Results database…",
+            Command(id="site.database", menu="Site", title=tr("Results database…"),
                     run=self._ask_database, keywords="postgresql server leads"),
-            Command(id="site.log", menu="Site", title="Show the log",
+            Command(id="site.log", menu="Site", title=tr("Show the log"),
                     run=self.show_log, keywords="fault error"),
-            Command(id="site.close", menu="Site", title="Close window", keys="Ctrl+Q",
+            Command(id="site.close", menu="Site", title=tr("Close window"), keys="Ctrl+Q",
                     run=self.close),
             Command(id="edit.undo", menu="Edit", keys="Ctrl+Z", run=s.undo,
-                    unless=lambda: "" if s.undo_label else "There is nothing to take back yet.",
-                    title=lambda: f"Undo: {s.undo_label}" if s.undo_label else "Undo"),
+                    unless=lambda: "" if s.undo_label else tr("There is nothing to take back yet."),
+                    title=lambda: tr("Undo: {undo_label}",
+                                     undo_label=s.undo_label) if s.undo_label else tr("Undo")),
             Command(id="edit.redo", menu="Edit", keys="Ctrl+Shift+Z", run=s.redo,
-                    unless=lambda: "" if s.redo_label else "Nothing was taken back.",
-                    title=lambda: f"Redo: {s.redo_label}" if s.redo_label else "Redo"),
+                    unless=lambda: "" if s.redo_label else tr("Nothing was taken back."),
+                    title=lambda: tr("Redo: {redo_label}",
+                                     redo_label=s.redo_label) if s.redo_label else tr("Redo")),
         )
         self.commands.add(*(self._in_build(c) for c in self.build.commands()))
         for name in ("Brief", "Connect", "Publish", "Measure"):
-            self.commands.add(*self.stages[name].commands())  # type: ignore[attr-defined]
+            self.commands.add(*(
+                self._in_stage(name, c)
+                for c in self.stages[name].commands()))  # type: ignore[attr-defined]
         self.commands.add(
-            Command(id="go.find", menu="Go", title="Find anything…", keys="Ctrl+K",
+            Command(id="go.find", menu="Go", title=tr("Find anything…"), keys="Ctrl+K",
                     run=self.open_finder),
-            *(Command(id=f"go.{name.lower()}", menu="Go", title=name, keys=f"Ctrl+{number}",
+            *(Command(id=f"go.{name.lower()}", menu="Go", title=tr(name), keys=f"Ctrl+{number}",
                       run=lambda n=name: self.show_stage(n))  # type: ignore[misc]
               for number, name in enumerate(STAGES, 1)),
-            Command(id="go.part", menu="Go", title="To the next part of the stage", keys="F6",
+            Command(id="go.part", menu="Go", title=tr("To the next part of the stage"), keys="F6",
                     run=lambda: self._go_round(1), keywords="focus keyboard"),
-            Command(id="go.part.back", menu="Go", title="To the part before", keys="Shift+F6",
+            Command(id="go.part.back", menu="Go", title=tr("To the part before"), keys="Shift+F6",
                     run=lambda: self._go_round(-1), keywords="focus keyboard"),
-            Command(id="go.menu", menu="Go", title="Open the menu", keys="F10",
+            Command(id="go.menu", menu="Go", title=tr("Open the menu"), keys="F10",
                     run=self._open_menu, keywords="focus keyboard"),
-            Command(id="go.theme", menu="View", title=lambda: "Day theme"
-                    if tokens() is NIGHT else "Night theme", run=self._turn_theme))
+            Command(id="go.theme", menu="View", title=lambda: tr("Day theme")
+                    if tokens() is NIGHT else tr("Night theme"), run=self._turn_theme))
 
     def _in_build(self, command: Command) -> Command:
-        """Return the command as one that brings Build up first."""
-        def run() -> object:
-            if self._stack.currentWidget() is not self.build:
-                self.show_stage("Build")
-            return command.run()
-
+        """Return the command as one that brings Build up first, unless it is asked for by keys."""
         def unless() -> str:
             elsewhere = command.keys and not command.id.startswith("page") and (
                 self._stack.currentWidget() is not self.build)
-            return "This works in Build." if elsewhere else command.unless()
+            return tr("This works in Build.") if elsewhere else command.unless()
 
-        return replace(command, run=run, unless=unless)
+        return replace(self._in_stage("Build", command, always=True), unless=unless)
+
+    def _in_stage(self, name: str, command: Command, always: bool = False) -> Command:
+        """Return a command of a stage as one that brings the stage up first.
+
+        Args:
+            always: Whatever its menu; else only if it stands in the stage's own.
+        """
+        def run() -> object:
+            if self._stack.currentWidget() is not self.stages[name]:
+                self.show_stage(name)
+            return command.run()
+
+        return replace(command, run=run) if always or command.menu == name else command
 
     def _go_round(self, steps: int) -> None:
         shown = self._stack.currentWidget()
@@ -224,22 +237,24 @@ class Window(QMainWindow):
     def _ask_database(self) -> None:
         held = database_of(self.session.folder)
         address, taken = QInputDialog.getText(
-            self, "Results database", "Address of a PostgreSQL database that all hosts share; "
-            "empty for the file in the project", text=held if isinstance(held, str) else "")
+            self, tr("Results database"),
+            tr("Address of a PostgreSQL database that all hosts share; empty for the file in "
+               "the project"), text=held if isinstance(held, str) else "")
         if not taken:
             return
         try:
             remember_database(self.session.folder, address.strip())
         except OSError as error:
-            self.say(f"This could not be kept: {error.strerror or error}.", True)
+            self.say(tr("This could not be kept: {strerror}.", strerror=error.strerror or error),
+                     True)
             return
-        self.say("Kept with your keys. Window and host use it from the next start on.", False)
+        self.say(tr("Kept with your keys. Window and host use it from the next start on."), False)
 
     def _rename_site(self) -> None:
-        name, taken = QInputDialog.getText(self, "Rename site", "Name",
+        name, taken = QInputDialog.getText(self, tr("Rename site"), tr("Name"),
                                            text=self.session.site.name)
         if taken:
-            self.session.edit("name of the site", lambda site: set_site_name(site, name))
+            self.session.edit(tr("name of the site"), lambda site: set_site_name(site, name))
 
     def open_finder(self) -> None:
         """Open the finder below the seam."""
@@ -264,7 +279,7 @@ class Window(QMainWindow):
         self.build.tray.show()
         editor = self.build.tray.editors.get(name)
         if editor is None:
-            self.say("Choose an item that has this setting first.", True)
+            self.say(tr("Choose an item that has this setting first."), True)
         else:
             editor.setFocus()
 
@@ -283,7 +298,8 @@ class Window(QMainWindow):
         statuses = stage_statuses(site, self.outcomes.pages_to_send(), results)
         if self.watch.waiting:
             count = self.watch.waiting
-            words = "1 delivery waits" if count == 1 else f"{count:,} deliveries wait"
+            words = tr("1 delivery waits") if count == 1 else tr(
+                "{count:,} deliveries wait", count=count)
             statuses["Connect"] = StageStatus(words, True)
         self.seam.show_statuses(statuses)
         self._show_saved()
@@ -297,11 +313,12 @@ class Window(QMainWindow):
         self.outcomes.glance()
 
     def _show_saved(self) -> None:
-        seconds = int(time.time() - self.session.saved_at)
-        ago = f"{seconds} s ago" if seconds < 60 else f"{seconds // 60} min ago"
-        words = f"saved {ago}"
+        seconds = int(time.time() - self.session.saving.at)
+        ago = tr("{seconds} s ago", seconds=seconds) if seconds < 60 else tr(
+            "{minutes} min ago", minutes=seconds // 60)
+        words = tr("saved {ago}", ago=ago)
         if self.session.unsaved:
-            words = "not saved" if self.session.save_fault else "saving…"
+            words = tr("not saved") if self.session.saving.fault else tr("saving…")
         self.seam.show_project(self.session.site.name, words)
         self.setWindowTitle(f"{self.session.site.name} · Needle")
 

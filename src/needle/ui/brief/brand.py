@@ -9,6 +9,7 @@ from needle.ui.brief.sign import ShareCardEditor, SignCard
 from needle.ui.brief.typefaces import TypeCard
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, panel, scrolled
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
 from needle.ui.words import Words
@@ -43,7 +44,7 @@ class BrandPart(QWidget):
         row.setSpacing(14)
         row.addLayout(_column(self.palette_card, self.pairs, self.sign), 6)
         row.addLayout(_column(self.type, self.share), 4)
-        page = Card("On the phone", grows=True)
+        page = Card(tr("On the phone"), grows=True)
         page.body.addWidget(self._preview, 1)
         page.setFixedWidth(_SHOWN_PX + 28)
         row.addWidget(page)

@@ -20,12 +20,14 @@ from needle.core.images.cutting import inner_share
 from needle.core.site.site import Cut
 from needle.ui.cards import button, label
 from needle.ui.editors import ChoiceEdit, NumberEdit
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 
 __all__ = ["CutDialog"]
 
 _STAGE = QSize(720, 480)
-_RATIOS = {"": "Any shape", "1/1": "Square", "4/3": "4 : 3", "3/2": "3 : 2", "16/9": "16 : 9",
+_RATIOS = {"": tr("Any shape"), "1/1": tr("Square"), "4/3": "4 : 3", "3/2": "3 : 2",
+           "16/9": "16 : 9",
            "3/4": "3 : 4"}
 _NEAR_PX = 12
 _LEAST = 0.04
@@ -44,7 +46,7 @@ class _Frame(QWidget):
         super().__init__()
         self.setFixedSize(_STAGE)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("What stays: arrow keys move the frame, with Shift they size it")
+        self.setAccessibleName(tr("What stays: arrow keys move the frame, with Shift they size it"))
         self._pixmap = pixmap
         self.turn = 0.0
         self.box = QRectF(0, 0, 1, 1)
@@ -193,7 +195,7 @@ class CutDialog(QDialog):
 
     def __init__(self, source: Path, cut: Cut, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Crop and turn")
+        self.setWindowTitle(tr("Crop and turn"))
         reader = QImageReader(str(source))
         self._whole = reader.size()
         size = QSize(self._whole)
@@ -202,13 +204,13 @@ class CutDialog(QDialog):
         self.frame = _Frame(QPixmap.fromImage(reader.read()))
         self._slider = QSlider(Qt.Orientation.Horizontal)
         self._slider.setRange(-150, 150)
-        self._slider.setAccessibleName("Straighten in tenths of a degree")
+        self._slider.setAccessibleName(tr("Straighten in tenths of a degree"))
         self._slider.valueChanged.connect(lambda _: self._turned())
         self._quarters = 0
         self._angle = label("0.0°", "mono")
-        self._ratio = ChoiceEdit("Shape", _RATIOS, inherit=False)
+        self._ratio = ChoiceEdit(tr("Shape"), _RATIOS, inherit=False)
         self._ratio.chosen.connect(self._take_ratio)
-        self._longest = NumberEdit("Longest side", 0, 4000, 100, "px")
+        self._longest = NumberEdit(tr("Longest side"), 0, 4000, 100, "px")
         self._longest.setFixedWidth(64)
         self._longest.chosen.connect(lambda _: self._told())
         self._note = label("", "small")
@@ -218,19 +220,19 @@ class CutDialog(QDialog):
 
     def _lay_out(self) -> None:
         tools, foot = QHBoxLayout(), QHBoxLayout()
-        tools.addWidget(label("Straighten", "dim"))
+        tools.addWidget(label(tr("Straighten"), "dim"))
         tools.addWidget(self._slider, 1)
         tools.addWidget(self._angle)
-        tools.addWidget(button("Quarter turn", self._quarter))
-        tools.addWidget(label("Shape", "dim"))
+        tools.addWidget(button(tr("Quarter turn"), self._quarter))
+        tools.addWidget(label(tr("Shape"), "dim"))
         tools.addWidget(self._ratio)
-        tools.addWidget(label("Longest px", "dim"))
+        tools.addWidget(label(tr("Longest px"), "dim"))
         tools.addWidget(self._longest)
         foot.addWidget(self._note)
         foot.addStretch()
-        foot.addWidget(button("Whole again", lambda: self._show(Cut())))
-        foot.addWidget(button("Leave it", self.reject))
-        foot.addWidget(button("Cut everywhere it is shown", self.accept, main=True))
+        foot.addWidget(button(tr("Whole again"), lambda: self._show(Cut())))
+        foot.addWidget(button(tr("Leave it"), self.reject))
+        foot.addWidget(button(tr("Cut everywhere it is shown"), self.accept, main=True))
         column = QVBoxLayout(self)
         column.addWidget(self.frame)
         column.addLayout(tools)

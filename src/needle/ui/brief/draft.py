@@ -36,6 +36,7 @@ from needle.ui.brief.drawings import vector_pixmap
 from needle.ui.brief.wordsource import WordSource
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, repaint_role, scrolled
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
 from needle.ui.words import Words, set_tip
@@ -83,7 +84,7 @@ class DraftDialog(QDialog):
 
     def __init__(self, session: Session, stills: Stills, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self.setWindowTitle("First draft from an idea")
+        self.setWindowTitle(tr("First draft from an idea"))
         self._session = session
         self._stills = stills
         self._seed = 0
@@ -113,19 +114,19 @@ class DraftDialog(QDialog):
         column = QVBoxLayout(inside)
         column.setContentsMargins(0, 0, 8, 0)
         column.setSpacing(5)
-        column.addWidget(label("The idea, in a sentence or two", "small"))
+        column.addWidget(label(tr("The idea, in a sentence or two"), "small"))
         self.idea = QPlainTextEdit(self._session.site.brief.idea)
-        self.idea.setAccessibleName("The idea")
-        self.idea.setPlaceholderText("What it is, whom it is for, and what they have from it")
+        self.idea.setAccessibleName(tr("The idea"))
+        self.idea.setPlaceholderText(tr("What it is, whom it is for, and what they have from it"))
         self.idea.setTabChangesFocus(True)
         self.idea.setFixedHeight(76)
         column.addWidget(self.idea)
         self._source = WordSource(self._session)
         column.addWidget(self._source)
         line = QHBoxLayout()
-        self._go = button("Draft", self.draft, main=True)
-        self._again = button("Another one", partial(self.turn, 1))
-        self._back = button("One back", partial(self.turn, -1))
+        self._go = button(tr("Draft"), self.draft, main=True)
+        self._again = button(tr("Another one"), partial(self.turn, 1))
+        self._back = button(tr("One back"), partial(self.turn, -1))
         self._number = label("", "small")
         for widget in (self._go, self._again, self._back, self._number):
             line.addWidget(widget)
@@ -133,7 +134,7 @@ class DraftDialog(QDialog):
         column.addLayout(line)
         self._busy = QProgressBar()
         self._busy.setRange(0, 0)
-        self._stop = button("Stop", self._stop_asking)
+        self._stop = button(tr("Stop"), self._stop_asking)
         waiting = QHBoxLayout()
         waiting.addWidget(self._busy, 1)
         waiting.addWidget(self._stop)
@@ -141,14 +142,14 @@ class DraftDialog(QDialog):
         self._note = label("", "small", wrap=True)
         column.addWidget(self._note)
         self._own_name = QLineEdit()
-        self._own_name.setPlaceholderText("or a name of your own")
-        self._own_name.setAccessibleName("A name of your own")
+        self._own_name.setPlaceholderText(tr("or a name of your own"))
+        self._own_name.setAccessibleName(tr("A name of your own"))
         self._own_name.setMaxLength(80)
         self._own_name.textEdited.connect(self._take_name)
-        for key, words, across in (("name", "Name", 2), ("headline", "Headline", 1),
-                                   ("sub", "Below it", 1), ("palette", "Colours", 4),
-                                   ("pair", "Type", 3), ("mark", "Sign", 5),
-                                   ("layout", "Layout", 4)):
+        for key, words, across in (("name", tr("Name"), 2), ("headline", tr("Headline"), 1),
+                                   ("sub", tr("Below it"), 1), ("palette", tr("Colours"), 4),
+                                   ("pair", tr("Type"), 3), ("mark", tr("Sign"), 5),
+                                   ("layout", tr("Layout"), 4)):
             group = _Choices(words, across)
             group.chosen.connect(partial(self._pick, key))
             self._groups[key] = group
@@ -164,8 +165,8 @@ class DraftDialog(QDialog):
     def _pictures(self) -> QHBoxLayout:
         row = QHBoxLayout()
         self._desk, self._phone = Words(), Words()
-        for shown, wide, words in ((self._desk, _DESK_SHOWN, "Desktop"),
-                                   (self._phone, _PHONE_SHOWN, "Phone")):
+        for shown, wide, words in ((self._desk, _DESK_SHOWN, tr("Desktop")),
+                                   (self._phone, _PHONE_SHOWN, tr("Phone"))):
             shown.setFixedSize(wide, _HIGH_SHOWN)
             shown.setAlignment(Qt.AlignmentFlag.AlignTop)
             column = QVBoxLayout()
@@ -178,16 +179,16 @@ class DraftDialog(QDialog):
 
     def _foot(self) -> QHBoxLayout:
         line = QHBoxLayout()
-        self.replacing = QCheckBox("in place of the pages, names and colours that are there")
+        self.replacing = QCheckBox(tr("in place of the pages, names and colours that are there"))
         self.replacing.setChecked(len(self._session.site.pages) <= 1)
         self.replacing.toggled.connect(lambda _: self._fill())
         self.replacing.toggled.connect(lambda _: self._soon.start())
         self._told = label("", "small")
-        self._make = button("Make these pages", self.accept, main=True)
+        self._make = button(tr("Make these pages"), self.accept, main=True)
         line.addWidget(self.replacing)
         line.addStretch()
         line.addWidget(self._told)
-        line.addWidget(button("Leave it", self.reject))
+        line.addWidget(button(tr("Leave it"), self.reject))
         line.addWidget(self._make)
         return line
 
@@ -206,12 +207,13 @@ class DraftDialog(QDialog):
         """Write a draft of what stands in the field now."""
         words = self.idea.toPlainText().strip()
         if not words:
-            self._say("Write the idea first: one sentence is enough.", True)
+            self._say(tr("Write the idea first: one sentence is enough."), True)
             self.idea.setFocus()
             return
         self._read = read_idea(words)
         if not self._read.words:
-            self._say("There are no words in this idea. Write what it is and whom it is for.", True)
+            self._say(tr("There are no words in this idea. Write what it is and whom it is for."),
+                      True)
             return
         wish = Wish(self._read.words, self._session.site.brief, self._seed)
         writer = self._source.writer()
@@ -221,7 +223,7 @@ class DraftDialog(QDialog):
         self._busy.show()
         self._stop.show()
         self._go.setEnabled(False)
-        self._say("The endpoint is writing…", False)
+        self._say(tr("The endpoint is writing…"), False)
         self._asked = _Asked()
         self._asked.done.connect(self._answered)
         pool = QThreadPool.globalInstance()
@@ -234,7 +236,7 @@ class DraftDialog(QDialog):
         self._go.setEnabled(True)
         self._busy.hide()
         self._stop.hide()
-        self._say("Stopped.", False)
+        self._say(tr("Stopped."), False)
 
     def _answered(self, found: object) -> None:
         if self.sender() is not self._asked:
@@ -293,21 +295,22 @@ class DraftDialog(QDialog):
         self._groups["headline"].show_words(copy.headlines[:4], picks.headline)
         self._groups["sub"].show_words(copy.subs[:3], picks.sub)
         self._groups["palette"].show_pictures(
-            [(_strip(palette), "Colours around " + palette["main"])
+            [(_strip(palette), tr("Colours around ") + palette["main"])
              for palette in looks.palettes], picks.palette)
         self._groups["pair"].show_faces(
-            [(pair.heading, f"{pair.heading} with {pair.body}: {pair.character}")
+            [(pair.heading, tr("{heading} with {body}: {character}",
+                               heading=pair.heading, body=pair.body, character=pair.character))
              for pair in looks.pairs], picks.pair)
         coloured = set_palette(self._session.site, looks.palettes[picks.palette])
         named = msgspec.structs.replace(coloured, name=picks.name)
         self._groups["mark"].show_pictures(
             [(vector_pixmap(mark_svg(set_mark(named, mark)).encode(), 56, 56),
-              mark.shape or "letters alone") for mark in looks.marks], picks.mark)
+              mark.shape or tr("letters alone")) for mark in looks.marks], picks.mark)
         self._groups["layout"].show_words([str(n + 1) for n in range(len(looks.layouts))],
                                           picks.layout)
         for key in ("palette", "pair", "mark"):
             self._groups[key].setVisible(self.replacing.isChecked())
-        self._number.setText(f"draft {self._seed + 1}")
+        self._number.setText(tr("draft {seed}", seed=self._seed + 1))
         self._back.setEnabled(self._seed > 0)
 
     def drafted(self, ids: IdSource) -> Drafted:
@@ -322,10 +325,11 @@ class DraftDialog(QDialog):
         try:
             self._keep_files(done)
         except OSError as error:
-            self._say(f"The pictures of the draft cannot be written: {error.strerror}. Make room "
-                      "on the disk and try again.", True)
+            self._say(tr("The pictures of the draft cannot be written: {strerror}. Make room on "
+                         "the disk and try again.",
+                         strerror=error.strerror), True)
             return
-        self._session.edit("first draft", lambda _: done.site)
+        self._session.edit(tr("first draft"), lambda _: done.site)
         self._session.show_page(done.start)
         super().accept()
 
@@ -342,7 +346,7 @@ class DraftDialog(QDialog):
             return
         done = self.drafted(IdSource(_PREVIEW_SEED))
         count = sum(1 for _ in placeholders(done.site))
-        self._told.setText(f"{count} invented things wait for your word afterwards")
+        self._told.setText(tr("{count} invented things wait for your word afterwards", count=count))
         try:
             self._keep_files(done)
         except OSError:
@@ -371,15 +375,15 @@ def _with(picks: Picks, **fields: object) -> Picks:
 
 def _what_was_read(idea: Idea, words: str) -> str:
     """Return what was understood, so that the person can put it right."""
-    parts = [f"Understood: {f'{idea.article} {idea.what}'.strip()}"]
-    parts += [f"for {idea.who}"] if idea.who else []
+    parts = [tr("Understood: {value}", value=f"{idea.article} {idea.what}".strip())]
+    parts += [tr("for {who}", who=idea.who)] if idea.who else []
     parts += [part for part in (idea.place, idea.when, idea.price) if part]
     said = ", ".join(parts) + "."
     if not idea.english:
-        said += (" The words that ship are English only; your own sentence became the headline. "
-                 "An endpoint writes in other languages.")
+        said += (tr(" The words that ship are English only; your own sentence became the "
+                    "headline. An endpoint writes in other languages."))
     if len(words.split()) > MOST_WORDS:
-        said += f" Only the first {MOST_WORDS} words were read."
+        said += tr(" Only the first {most_words} words were read.", most_words=MOST_WORDS)
     return said
 
 

@@ -4,6 +4,7 @@ from PyQt6.QtCore import QPointF, QRect, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
 from PyQt6.QtWidgets import QWidget
 
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 
 __all__ = ["FocalPicture"]
@@ -25,7 +26,7 @@ class FocalPicture(QWidget):
         super().__init__()
         self.setFixedSize(wide, high)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Focal point: arrow keys move it")
+        self.setAccessibleName(tr("Focal point: arrow keys move it"))
         self._pixmap = QPixmap()
         self._point = (50, 50)
 

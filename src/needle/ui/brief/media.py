@@ -60,6 +60,7 @@ from needle.ui.cards import (
     repaint_role,
 )
 from needle.ui.editors import Segments, WordsEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.waiting import Stopped, done_apart, one_apart
 from needle.ui.words import agreed
@@ -68,10 +69,12 @@ __all__ = ["MediaPart"]
 
 _ICON = QSize(148, 96)
 _HEAVY = 1_000_000
-_FILTER = ("Pictures, videos and files (*.png *.jpg *.jpeg *.webp *.gif *.svg *.mp4 *.m4v *.webm "
+_FILTER = (tr("Pictures, videos and files (*.png *.jpg *.jpeg *.webp *.gif *.svg *.mp4 *.m4v "
+              "*.webm ")
            + " ".join(f"*{ending}" for ending in FILE_ENDINGS) + ")")
-_SHOWS = {"all": "All", "pictures": "Pictures", "videos": "Videos", "files": "Files",
-          "unused": "Unused"}
+_SHOWS = {"all": tr("All"), "pictures": tr("Pictures"), "videos": tr("Videos"),
+          "files": tr("Files"),
+          "unused": tr("Unused")}
 
 
 class MediaPart(QWidget):
@@ -101,20 +104,20 @@ class MediaPart(QWidget):
         column = QVBoxLayout(work)
         column.setContentsMargins(16, 12, 16, 12)
         line = QHBoxLayout()
-        self._filter = Segments("Show", _SHOWS)
+        self._filter = Segments(tr("Show"), _SHOWS)
         self._filter.chosen.connect(lambda key: self._show_only(str(key)))
         self._find = QLineEdit()
-        self._find.setPlaceholderText("Find by name or words")
-        self._find.setAccessibleName("Find a picture or file")
+        self._find.setPlaceholderText(tr("Find by name or words"))
+        self._find.setAccessibleName(tr("Find a picture or file"))
         self._find.setFixedWidth(190)
         self._find.setClearButtonEnabled(True)
         self._find.textChanged.connect(lambda _: self._fill())
         line.addWidget(self._filter)
         line.addWidget(self._find)
         line.addStretch()
-        line.addWidget(button("Paste", self.paste))
-        line.addWidget(button("Add…", self._ask, main=True))
-        self.list = picture_grid("Pictures and files", _ICON)
+        line.addWidget(button(tr("Paste"), self.paste))
+        line.addWidget(button(tr("Add…"), self._ask, main=True))
+        self.list = picture_grid(tr("Pictures and files"), _ICON)
         self.list.setSelectionMode(QListWidget.SelectionMode.ExtendedSelection)
         self.list.currentItemChanged.connect(lambda *_: self._show_chosen())
         self._empty = label("", wrap=True)
@@ -133,15 +136,15 @@ class MediaPart(QWidget):
         self._picture.moved.connect(self._set_focus)
         self._name = label("", "title", wrap=True)
         self._facts = label("", "small", wrap=True)
-        self._alt = WordsEdit("What it shows")
-        self._alt.setPlaceholderText("What it shows, for those who cannot see it")
-        self._alt.kept.connect(lambda words: self._set("alt text", alt=words.strip()))
+        self._alt = WordsEdit(tr("What it shows"))
+        self._alt.setPlaceholderText(tr("What it shows, for those who cannot see it"))
+        self._alt.kept.connect(lambda words: self._set(tr("alt text"), alt=words.strip()))
         self._focus_note = label("", "small", wrap=True)
         self._downloads = label("", "small", wrap=True)
         self._uses = label("", "small", wrap=True)
-        self._cut = button("Crop and turn…", self.cut_chosen)
-        self._replace = button("Replace…", self._ask_replacement)
-        self._delete = button("Remove", self.delete_chosen)
+        self._cut = button(tr("Crop and turn…"), self.cut_chosen)
+        self._replace = button(tr("Replace…"), self._ask_replacement)
+        self._delete = button(tr("Remove"), self.delete_chosen)
         line = QHBoxLayout()
         for widget in (self._cut, self._replace, self._delete):
             line.addWidget(widget)
@@ -152,10 +155,10 @@ class MediaPart(QWidget):
         column.addWidget(self._alt)
         column.addLayout(line)
         column.addSpacing(6)
-        column.addWidget(label("What a visitor downloads", "title"))
+        column.addWidget(label(tr("What a visitor downloads"), "title"))
         column.addWidget(self._downloads)
         column.addSpacing(4)
-        column.addWidget(label("Used on", "title"))
+        column.addWidget(label(tr("Used on"), "title"))
         column.addWidget(self._uses)
         column.addStretch()
         return side
@@ -163,14 +166,14 @@ class MediaPart(QWidget):
     # Taking in
 
     def _ask(self) -> None:
-        paths, _ = QFileDialog.getOpenFileNames(self, "Add pictures and files", "", _FILTER)
+        paths, _ = QFileDialog.getOpenFileNames(self, tr("Add pictures and files"), "", _FILTER)
         self.add_files([Path(path) for path in paths])
 
     def add_files(self, paths: list[Path]) -> None:
         """Take files into the site, each as what it is."""
         media: list[Medium] = []
         faults = []
-        for taken in done_apart(self, "Taking files in…",
+        for taken in done_apart(self, tr("Taking files in…"),
                                 [partial(self._taken, path) for path in paths]):
             if isinstance(taken, PictureError | FilmError | Stopped):
                 faults.append(str(taken))
@@ -180,7 +183,8 @@ class MediaPart(QWidget):
                 media.extend(taken)
         self._add(media)
         if faults:
-            more = f" And {len(faults) - 1} more could not be used." if len(faults) > 1 else ""
+            more = tr(" And {count} more could not be used.",
+                      count=len(faults) - 1) if len(faults) > 1 else ""
             self._session.said.emit(faults[0] + more, True)
 
     def _taken(self, path: Path) -> tuple[Medium, ...]:
@@ -196,7 +200,7 @@ class MediaPart(QWidget):
         fresh = [medium for medium in media if medium.file not in known]
         for medium in media:
             if medium.file in known:
-                self._session.said.emit(f"“{medium.name}” is already here.", False)
+                self._session.said.emit(tr("“{name}” is already here.", name=medium.name), False)
                 self._choose(known[medium.file])
 
         def add_all(site: Site) -> Site:
@@ -205,13 +209,13 @@ class MediaPart(QWidget):
             return site
 
         if fresh:
-            self._session.edit("add pictures" if len(fresh) > 1 else "add picture", add_all)
+            self._session.edit(tr("add pictures") if len(fresh) > 1 else tr("add picture"), add_all)
             self.refresh()
             self._choose(fresh[-1].id)
             heavy = [medium.name for medium in fresh if medium.weight > 8 * _HEAVY]
             if heavy:
-                self._session.said.emit(f"“{heavy[0]}” is large; visitors get smaller sizes of "
-                                        "it.", False)
+                self._session.said.emit(tr("“{heavy}” is large; visitors get smaller sizes of it.",
+                                           heavy=heavy[0]), False)
 
     def paste(self) -> None:
         """Take in the picture or the files on the clipboard."""
@@ -223,10 +227,10 @@ class MediaPart(QWidget):
             return
         picture = pasted_picture()
         if not picture:
-            self._session.said.emit("There is no picture on the clipboard.", True)
+            self._session.said.emit(tr("There is no picture on the clipboard."), True)
             return
         try:
-            medium = one_apart(self, "Taking the picture in…", lambda: keep_picture(
+            medium = one_apart(self, tr("Taking the picture in…"), lambda: keep_picture(
                 self._session.folder, picture, "Pasted.png"))
         except (PictureError, Stopped) as error:
             self._session.said.emit(str(error), True)
@@ -262,13 +266,13 @@ class MediaPart(QWidget):
             self._session.edit(words, lambda site: set_medium(site, medium.id, **fields))
 
     def _set_focus(self, across: int, down: int) -> None:
-        self._set("focal point", focus_x=across, focus_y=down)
+        self._set(tr("focal point"), focus_x=across, focus_y=down)
 
     def cut_chosen(self) -> None:
         """Crop, turn and resize the chosen picture."""
         medium = self.chosen()
         if medium is None or not medium.is_picture or medium.is_vector:
-            self._session.said.emit("Choose a picture of pixels to cut.", True)
+            self._session.said.emit(tr("Choose a picture of pixels to cut."), True)
             return
         source = self._session.folder / "media" / (medium.original or medium.file)
         self.cutting = CutDialog(source, medium.cut, self)
@@ -282,12 +286,12 @@ class MediaPart(QWidget):
         except PictureError as error:
             self._session.said.emit(str(error), True)
             return
-        self._session.edit("cut picture", lambda site: set_medium(
+        self._session.edit(tr("cut picture"), lambda site: set_medium(
             site, medium.id, **{name: getattr(changed, name) for name in (
                 "file", "width", "height", "weight", "cut", "original")}))
 
     def _ask_replacement(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Replace everywhere", "", _FILTER)
+        path, _ = QFileDialog.getOpenFileName(self, tr("Replace everywhere"), "", _FILTER)
         if path:
             self.replace(Path(path))
 
@@ -297,15 +301,16 @@ class MediaPart(QWidget):
         if medium is None:
             return
         try:
-            other = one_apart(self, "Taking the file in…", lambda: self._taken(path))[0]
+            other = one_apart(self, tr("Taking the file in…"), lambda: self._taken(path))[0]
         except (PictureError, FilmError, Stopped) as error:
             self._session.said.emit(str(error), True)
             return
         places = media_uses(self._session.site)[medium.id]
-        if self._session.edit("replace picture",
+        if self._session.edit(tr("replace picture"),
                               lambda site: replace_medium(site, medium.id, other)):
             count = "1 place" if len(places) == 1 else f"{len(places)} places"
-            self._session.said.emit(f"“{path.name}” is shown in its place, in {count}.", False)
+            self._session.said.emit(tr("“{name}” is shown in its place, in {count}.",
+                                       name=path.name, count=count), False)
 
     def delete_chosen(self) -> None:
         """Remove the chosen ones, after a question if pages show them."""
@@ -314,11 +319,12 @@ class MediaPart(QWidget):
         used = [medium for medium in ids if uses.get(medium)]
         if used:
             places = ", ".join(dict.fromkeys(place for medium in used for place in uses[medium]))
-            if not agreed(self, "Remove", f"It is shown on {places}. Remove it all the same?",
-                          "Remove it", "Keep it"):
+            if not agreed(self, tr("Remove"), tr("It is shown on {places}. Remove it all the same?",
+                                             places=places),
+                          tr("Remove it"), tr("Keep it")):
                 return
         if ids:
-            self._session.edit("remove picture", lambda site: delete_media(site, ids))
+            self._session.edit(tr("remove picture"), lambda site: delete_media(site, ids))
             self.refresh()
 
     # Showing
@@ -331,7 +337,8 @@ class MediaPart(QWidget):
         """Show the media as they are now."""
         self._filter.show_values([self._shows])
         unused = len(unused_media(self._session.site))
-        self._filter.show_words("unused", f"Unused {unused}" if unused else "Unused")
+        self._filter.show_words("unused",
+                                tr("Unused {unused}", unused=unused) if unused else tr("Unused"))
         self._fill()
 
     def _wanted(self) -> list[Medium]:
@@ -364,10 +371,10 @@ class MediaPart(QWidget):
         self.list.setVisible(bool(media))
         self._empty.setVisible(not media)
         self._empty.setText(
-            "Nothing here is unused." if self._shows == "unused" else
-            "Nothing fits." if self._session.site.media else
-            "Pictures, videos and files of the site stand here.\nDrop some, paste one, or add "
-            "them with the button above.")
+            tr("Nothing here is unused.") if self._shows == "unused" else
+            tr("Nothing fits.") if self._session.site.media else
+            tr("Pictures, videos and files of the site stand here.\nDrop some, paste one, or add "
+               "them with the button above."))
         self._show_chosen()
 
     def _icon(self, medium: Medium) -> QIcon:
@@ -409,11 +416,11 @@ class MediaPart(QWidget):
         if medium.is_picture:
             self._show_focus(medium)
         self._focus_note.setText(
-            "Click the point that stays in sight where it is cut to fit." if medium.is_picture
+            tr("Click the point that stays in sight where it is cut to fit.") if medium.is_picture
             else "")
         self._downloads.setText(self._download_words(medium))
         places = media_uses(self._session.site)[medium.id]
-        self._uses.setText("\n".join(places) or "nothing yet")
+        self._uses.setText("\n".join(places) or tr("nothing yet"))
 
     def _show_focus(self, medium: Medium) -> None:
         path = self._session.folder / "media" / medium.file
@@ -431,14 +438,14 @@ class MediaPart(QWidget):
     def _download_words(self, medium: Medium) -> str:
         if not medium.is_picture or medium.is_vector:
             return f"{medium.weight / 1000:,.0f} kB" + (
-                ", the same at every width" if medium.is_vector else "")
+                tr(", the same at every width") if medium.is_vector else "")
         if medium.file not in self._weights:
             try:
                 data = (self._session.folder / "media" / medium.file).read_bytes()
                 self._weights[medium.file] = visitor_weights(data, medium.width)
             except (OSError, ValueError):
-                return "Its file is missing or damaged. Replace it."
-        return "  ·  ".join(f"{width} px {weight / 1000:,.0f} kB"
+                return tr("Its file is missing or damaged. Replace it.")
+        return "  ·  ".join(tr("{width} px {weight:,.0f} kB", width=width, weight=weight / 1000)
                             for width, weight in self._weights[medium.file].items())
 
 
@@ -460,5 +467,5 @@ def _facts(medium: Medium) -> str:
     if medium.original:
         parts.append("cut")
     if medium.invented:
-        parts.append("stands in for a picture to come")
+        parts.append(tr("stands in for a picture to come"))
     return "  ·  ".join(parts)

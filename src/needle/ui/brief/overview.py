@@ -10,17 +10,23 @@ from needle.core.render.context import Context
 from needle.store.media import EditPictures
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, button, label, panel, picture_grid, picture_icon
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
+from needle.ui.words import plain_tip
 
 __all__ = ["Overview"]
 
-_WAYS = (("draft", "First draft from an idea…", "A sentence or two become a whole site, "
-          "with names, colours and words to choose from."),
-         ("templates", "Choose a template…", "Whole pages by kind and length, in your colours."),
-         ("picture", "Work from a picture…", "Measure a drawing or a page that you like, and "
-          "have its structure read."),
-         ("package", "Open a page package…", "A page that was exported from another project."))
+_WAYS = (("draft", tr("First draft from an idea…"),
+          tr("A sentence or two become a whole site, with "
+                                                   "names, colours and words to choose from.")),
+         ("templates", tr("Choose a template…"),
+          tr("Whole pages by kind and length, in your colours.")),
+         ("picture", tr("Work from a picture…"),
+          tr("Measure a drawing or a page that you like, and "
+                                                "have its structure read.")),
+         ("package", tr("Open a page package…"),
+          tr("A page that was exported from another project.")))
 _ICON = QSize(176, 132)
 _PAGE_PX, _HIGH_PX, _MOST_PAGES, _SOON_MS = 1280, 980, 24, 300
 
@@ -45,7 +51,7 @@ class Overview(QWidget):
         column = QVBoxLayout(work)
         column.setContentsMargins(16, 14, 16, 14)
         column.setSpacing(12)
-        ways = Card("Begin")
+        ways = Card(tr("Begin"))
         grid = QGridLayout()
         grid.setVerticalSpacing(6)
         grid.setHorizontalSpacing(14)
@@ -55,8 +61,8 @@ class Overview(QWidget):
             grid.addWidget(label(note, "dim", wrap=True), row, 1)
         grid.setColumnStretch(1, 1)
         ways.body.addLayout(grid)
-        pages = Card("The pages now", grows=True)
-        self.pages = picture_grid("Pages of the site", _ICON)
+        pages = Card(tr("The pages now"), grows=True)
+        self.pages = picture_grid(tr("Pages of the site"), _ICON)
         self.pages.itemActivated.connect(
             lambda item: self.page_asked.emit(item.data(Qt.ItemDataRole.UserRole)))
         pages.body.addWidget(self.pages)
@@ -81,7 +87,7 @@ class Overview(QWidget):
         for page in site.pages[:_MOST_PAGES]:
             item = QListWidgetItem(QIcon(blank), page.name)
             item.setData(Qt.ItemDataRole.UserRole, page.id)
-            item.setToolTip("Enter or double click shows it in Build")
+            item.setToolTip(plain_tip(tr("Enter or double click shows it in Build")))
             self.pages.addItem(item)
         self._soon.start()
 

@@ -34,13 +34,14 @@ from needle.store.files import write_atomically
 from needle.ui.brief.drawings import vector_pixels
 from needle.ui.cards import PICTURE_FILTER, Card, label, repaint_role
 from needle.ui.editors import Segments, WordsEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words, set_tip
 
 __all__ = ["PairsCard", "PaletteCard"]
 
-_SIGHTS = {Sight.PROTAN: "no red cones (protan)", Sight.DEUTAN: "no green cones (deutan)",
-           Sight.TRITAN: "no blue cones (tritan)"}
+_SIGHTS = {Sight.PROTAN: tr("no red cones (protan)"), Sight.DEUTAN: tr("no green cones (deutan)"),
+           Sight.TRITAN: tr("no blue cones (tritan)")}
 _SURFACES = ("paper", "mist")
 _MOST_PAIRS = 8
 
@@ -49,7 +50,7 @@ class PaletteCard(Card):
     """The colours of the brand; one change recolours the whole site."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Palette", "one change recolours the whole site")
+        super().__init__(tr("Palette"), tr("one change recolours the whole site"))
         self._session = session
         self._rows: dict[str, _SwatchRow] = {}
         self._list = QVBoxLayout()
@@ -59,24 +60,24 @@ class PaletteCard(Card):
 
     def _foot(self) -> QHBoxLayout:
         line = QHBoxLayout()
-        self._ground = Segments("Ground", {False: "Light", True: "Dark"})
+        self._ground = Segments(tr("Ground"), {False: tr("Light"), True: tr("Dark")})
         self._ground.chosen.connect(self._turn)
-        self._dark = QCheckBox("also dark, as the visitor's system is")
+        self._dark = QCheckBox(tr("also dark, as the visitor's system is"))
         self._dark.toggled.connect(lambda on: self._session.edit(
-            "dark colours", lambda site: set_dark(site, on)))
+            tr("dark colours"), lambda site: set_dark(site, on)))
         more = QToolButton()
-        more.setText("Work out afresh ▾")
-        more.setAccessibleName("Work the palette out afresh")
+        more.setText(tr("Work out afresh ▾"))
+        more.setAccessibleName(tr("Work the palette out afresh"))
         more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(more)
-        for words, run in (("From the main colour", self.from_main),
-                           ("From main colour and accent", self.from_both),
-                           ("From a logo or picture…", self._ask_picture)):
+        for words, run in ((tr("From the main colour"), self.from_main),
+                           (tr("From main colour and accent"), self.from_both),
+                           (tr("From a logo or picture…"), self._ask_picture)):
             menu.addAction(words, run)
         menu.addSeparator()
-        for words, run in (("Read design tokens…", self._ask_tokens),
-                           ("Write design tokens…", self._ask_write_tokens),
-                           ("Copy as CSS variables", self._copy_css)):
+        for words, run in ((tr("Read design tokens…"), self._ask_tokens),
+                           (tr("Write design tokens…"), self._ask_write_tokens),
+                           (tr("Copy as CSS variables"), self._copy_css)):
             menu.addAction(words, run)
         more.setMenu(menu)
         line.addWidget(self._ground)
@@ -91,10 +92,11 @@ class PaletteCard(Card):
         """Change a colour of the brand."""
         colour = QColor(value.strip())
         if not colour.isValid():
-            self._session.said.emit(f"“{value}” is no colour. Type one like #0e6b54.", True)
+            self._session.said.emit(tr("“{value}” is no colour. Type one like #0e6b54.",
+                                       value=value), True)
             self.refresh()
             return
-        self._session.edit("brand colour", lambda site: set_swatch(site, role, colour.name()))
+        self._session.edit(tr("brand colour"), lambda site: set_swatch(site, role, colour.name()))
 
     def _pick(self, role: str) -> None:
         swatch = self._session.site.brand.swatch(role)
@@ -122,11 +124,11 @@ class PaletteCard(Card):
     def _suggest(self, with_accent: bool, dark: bool) -> None:
         colours = self._session.site.brand.colours()
         accent = colours.get("accent", "") if with_accent else ""
-        self._session.edit("palette", lambda site: suggest_palette(
+        self._session.edit(tr("palette"), lambda site: suggest_palette(
             site, colours["main"], accent, dark))
 
     def _ask_picture(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Colours from a logo or picture", "",
+        path, _ = QFileDialog.getOpenFileName(self, tr("Colours from a logo or picture"), "",
                                               PICTURE_FILTER)
         if path:
             self.from_picture(Path(path))
@@ -140,14 +142,14 @@ class PaletteCard(Card):
             return
         main, accent = chief_colours(clusters(pixels))
         dark = self._is_dark()
-        self._session.edit("palette from picture", lambda site: suggest_palette(
+        self._session.edit(tr("palette from picture"), lambda site: suggest_palette(
             site, main, accent, dark))
-        self._session.said.emit(f"The palette is worked out from {main}"
-                                + (f" and {accent}." if accent else "."), False)
+        self._session.said.emit(tr("The palette is worked out from {main}", main=main)
+                                + (tr(" and {accent}.", accent=accent) if accent else "."), False)
 
     def _ask_tokens(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, "Read design tokens", "",
-                                              "Design tokens (*.json *.tokens)")
+        path, _ = QFileDialog.getOpenFileName(self, tr("Read design tokens"), "",
+                                              tr("Design tokens (*.json *.tokens)"))
         if path:
             self.read_tokens(Path(path))
 
@@ -157,15 +159,16 @@ class PaletteCard(Card):
             colours = read_tokens(path.read_text("utf-8"))
         except (OSError, UnicodeDecodeError, TokenError) as error:
             said = str(error) if isinstance(error, TokenError) else (
-                f"“{path.name}” cannot be read as text.")
+                tr("“{name}” cannot be read as text.", name=path.name))
             self._session.said.emit(said, True)
             return
-        self._session.edit("design tokens", lambda site: set_palette(site, colours))
-        self._session.said.emit(f"{len(colours)} colours are taken from “{path.name}”.", False)
+        self._session.edit(tr("design tokens"), lambda site: set_palette(site, colours))
+        self._session.said.emit(tr("{count} colours are taken from “{name}”.",
+                                   count=len(colours), name=path.name), False)
 
     def _ask_write_tokens(self) -> None:
-        path, _ = QFileDialog.getSaveFileName(self, "Write design tokens", "brand.tokens.json",
-                                              "Design tokens (*.json)")
+        path, _ = QFileDialog.getSaveFileName(self, tr("Write design tokens"), "brand.tokens.json",
+                                              tr("Design tokens (*.json)"))
         if path:
             self.write_tokens(Path(path))
 
@@ -177,15 +180,16 @@ class PaletteCard(Card):
             write_atomically(path, tokens_json(brand.colours(), faces, brand.size,
                                                brand.ratio).encode())
         except OSError as error:
-            self._session.said.emit(f"{path} cannot be written: {error.strerror}.", True)
+            self._session.said.emit(tr("{path} cannot be written: {strerror}.",
+                                       path=path, strerror=error.strerror), True)
         else:
-            self._session.said.emit(f"The brand is in {path}.", False)
+            self._session.said.emit(tr("The brand is in {path}.", path=path), False)
 
     def _copy_css(self) -> None:
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText(css_variables(self._session.site.brand.colours()))
-        self._session.said.emit("The palette is on the clipboard as CSS.", False)
+        self._session.said.emit(tr("The palette is on the clipboard as CSS."), False)
 
     # Showing
 
@@ -233,10 +237,10 @@ class _SwatchRow(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._patch = QPushButton()
         self._patch.setFixedSize(38, 24)
-        self._patch.setAccessibleName(f"Change {name}")
+        self._patch.setAccessibleName(tr("Change {name}", name=name))
         self._patch.clicked.connect(lambda _=False: self.picked.emit())
         self._name = label("")
-        self._value = WordsEdit(f"Value of {name}")
+        self._value = WordsEdit(tr("Value of {name}", name=name))
         self._value.setFixedWidth(82)
         self._value.kept.connect(self.typed)
         self._note = label("", "good")
@@ -266,18 +270,19 @@ class _SwatchRow(QWidget):
             value = seen(swatch.value, sight)
             patch.setStyleSheet(f"background: {value}; border: 1px solid palette(mid); "
                                 "border-radius: 3px")
-            set_tip(patch, f"{swatch.name} as seen with {_SIGHTS[sight]}: {value}")
+            set_tip(patch, tr("{name} as seen with {sights}: {value}",
+                              name=swatch.name, sights=_SIGHTS[sight], value=value))
         if against is None or swatch.role in _SURFACES:
             self._note.setText("surface")
             repaint_role(self._note, "dim")
             return
         ratio = contrast(swatch.value, against.value)
-        place = "under words" if swatch.role == "main" else (
-            "on main" if swatch.role == "on_main" else "on paper")
+        place = tr("under words") if swatch.role == "main" else (
+            tr("on main") if swatch.role == "on_main" else tr("on paper"))
         words = f"{ratio:.1f} : 1 {place}"
-        self._note.setText(words if ratio >= 4.5 else f"{words}, mended")
+        self._note.setText(words if ratio >= 4.5 else tr("{words}, mended", words=words))
         set_tip(self._note, "" if ratio >= 4.5 else
-                              "Too little to read. Words take the nearest colour that passes.")
+                              tr("Too little to read. Words take the nearest colour that passes."))
         repaint_role(self._note, "good" if ratio >= 4.5 else "unsure")
 
 
@@ -285,7 +290,7 @@ class PairsCard(Card):
     """The pairs that words on pages make, and whether they can be read."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Words on the pages", "WCAG 2.2 asks for 4.5 : 1")
+        super().__init__(tr("Words on the pages"), tr("WCAG 2.2 asks for 4.5 : 1"))
         self._session = session
         self._lines = QVBoxLayout()
         self._lines.setSpacing(2)
@@ -302,9 +307,10 @@ class PairsCard(Card):
             self._lines.addWidget(self._line(pair))
         rest = len(pairs) - _MOST_PAIRS
         if not pairs:
-            self._lines.addWidget(label("No words on any page yet.", "small"))
+            self._lines.addWidget(label(tr("No words on any page yet."), "small"))
         elif rest > 0:
-            self._lines.addWidget(label(f"and {rest} rarer pairs, all readable", "small"))
+            self._lines.addWidget(label(tr("and {rest} rarer pairs, all readable", rest=rest),
+                                        "small"))
 
     def _line(self, pair: PairInUse) -> QWidget:
         brand = self._session.site.brand
@@ -313,17 +319,18 @@ class PairsCard(Card):
         line = QWidget()
         row = QHBoxLayout(line)
         row.setContentsMargins(0, 0, 0, 0)
-        sample = Words("Words")
+        sample = Words(tr("Words"))
         sample.setFixedSize(58, 22)
         sample.setAlignment(Qt.AlignmentFlag.AlignCenter)
         sample.setStyleSheet(f"background: {ground.value}; color: {pair.shown}; "
                              "border: 1px solid palette(mid); border-radius: 3px")
         row.addWidget(sample)
-        row.addWidget(label(f"{ink.name} on {ground.name}"), 1)
+        row.addWidget(label(tr("{name} on {name2}", name=ink.name, name2=ground.name)), 1)
         row.addWidget(label(f"{pair.count} ×", "small"))
         mended = pair.shown != ink.value
         row.addWidget(label(
-            f"{pair.ratio:.1f} : 1, shown as {pair.shown}" if mended else f"{pair.ratio:.1f} : 1",
+            tr("{ratio:.1f} : 1, shown as {shown}", ratio=pair.ratio,
+               shown=pair.shown) if mended else f"{pair.ratio:.1f} : 1",
             "unsure" if mended else "good"))
         return line
 

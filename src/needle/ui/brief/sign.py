@@ -12,21 +12,22 @@ from needle.core.site.site import Mark, ShareCard
 from needle.ui.brief.drawings import vector_pixmap
 from needle.ui.cards import Card, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words, set_tip
 
 __all__ = ["ShareCardEditor", "SignCard"]
 
 _SHARE_PX = 340
-_GROUNDS = {"ink": "on ink", "main": "on the main colour", "paper": "on paper",
-            "mist": "on mist", "accent": "on the accent"}
+_GROUNDS = {"ink": tr("on ink"), "main": tr("on the main colour"), "paper": tr("on paper"),
+            "mist": tr("on mist"), "accent": tr("on the accent")}
 
 
 class SignCard(Card):
     """A shape and letters, or a logo of one's own."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Sign", "logo and icon in the tab")
+        super().__init__(tr("Sign"), tr("logo and icon in the tab"))
         self._session = session
         self._shapes: dict[str, QToolButton] = {}
         grid = QGridLayout()
@@ -35,34 +36,34 @@ class SignCard(Card):
             shape = QToolButton()
             shape.setCheckable(True)
             shape.setIconSize(QSize(26, 26))
-            words = SHAPES[key].name if key else "Letters alone"
+            words = SHAPES[key].name if key else tr("Letters alone")
             set_tip(shape, words)
-            shape.setAccessibleName(f"Sign: {words}")
+            shape.setAccessibleName(tr("Sign: {words}", words=words))
             shape.clicked.connect(lambda _=False, k=key: self._change(shape=k, medium=""))
             self._shapes[key] = shape
             grid.addWidget(shape, number // 9, number % 9)
-        self._letters = WordsEdit("Letters on the sign")
+        self._letters = WordsEdit(tr("Letters on the sign"))
         self._letters.setMaxLength(2)
         self._letters.setFixedWidth(44)
         self._letters.kept.connect(lambda words: self._change(letters=words.strip()))
-        self._own = ChoiceEdit("Own logo", {}, inherit=False)
+        self._own = ChoiceEdit(tr("Own logo"), {}, inherit=False)
         self._own.chosen.connect(lambda medium: self._change(medium=str(medium)))
         self._large = Words()
         self._large.setFixedHeight(30)
         line = QHBoxLayout()
         line.addWidget(self._large)
         line.addSpacing(10)
-        line.addWidget(label("Letters", "dim"))
+        line.addWidget(label(tr("Letters"), "dim"))
         line.addWidget(self._letters)
         line.addSpacing(10)
-        line.addWidget(label("or own logo", "dim"))
+        line.addWidget(label(tr("or own logo"), "dim"))
         line.addWidget(self._own, 1)
         self.body.addLayout(grid)
         self.body.addLayout(line)
 
     def _change(self, **fields: str) -> None:
         mark = msgspec.structs.replace(self._session.site.brand.mark, **fields)
-        self._session.edit("sign", lambda site: set_mark(site, mark))
+        self._session.edit(tr("sign"), lambda site: set_mark(site, mark))
 
     def refresh(self) -> None:
         """Show the sign as it is now, and the others in the same colours."""
@@ -96,19 +97,19 @@ class ShareCardEditor(Card):
     """How the pictures look that are shown where pages are shared."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Share picture", "made for each page, 1200 × 630")
+        super().__init__(tr("Share picture"), tr("made for each page, 1200 × 630"))
         self._session = session
         self._picture = Words()
         self._picture.setFixedSize(_SHARE_PX, round(_SHARE_PX * 630 / 1200))
         self._seen: object = None
-        self._layout = ChoiceEdit("Layout", LAYOUTS, inherit=False)
+        self._layout = ChoiceEdit(tr("Layout"), LAYOUTS, inherit=False)
         self._layout.chosen.connect(lambda value: self._change(layout=str(value)))
-        self._ground = ChoiceEdit("Ground", _GROUNDS, inherit=False)
+        self._ground = ChoiceEdit(tr("Ground"), _GROUNDS, inherit=False)
         self._ground.chosen.connect(lambda value: self._change(ground=str(value)))
-        self._medium = ChoiceEdit("Picture", {}, inherit=False)
+        self._medium = ChoiceEdit(tr("Picture"), {}, inherit=False)
         self._medium.chosen.connect(lambda value: self._change(medium=str(value)))
-        self._words = WordsEdit("Words on the share picture")
-        self._words.setPlaceholderText("empty: each page's own title")
+        self._words = WordsEdit(tr("Words on the share picture"))
+        self._words.setPlaceholderText(tr("empty: each page's own title"))
         self._words.kept.connect(lambda words: self._change(words=words.strip()))
         line = QHBoxLayout()
         line.addWidget(self._layout, 1)
@@ -120,7 +121,7 @@ class ShareCardEditor(Card):
 
     def _change(self, **fields: str) -> None:
         card = msgspec.structs.replace(self._session.site.brand.share, **fields)
-        self._session.edit("share picture", lambda site: set_share_card(site, card))
+        self._session.edit(tr("share picture"), lambda site: set_share_card(site, card))
 
     def refresh(self) -> None:
         """Show the picture of the page that is shown."""
@@ -130,7 +131,7 @@ class ShareCardEditor(Card):
         self._ground.show_value(card.ground)
         self._words.show_words(card.words)
         self._medium.setVisible(card.layout == "picture")
-        wide = {"": "no picture yet"} | {m.id: m.name for m in site.media
+        wide = {"": tr("no picture yet")} | {m.id: m.name for m in site.media
                                          if m.is_picture and not m.is_vector}
         if [self._medium.itemData(n) for n in range(self._medium.count())] != list(wide):
             self._medium.clear()

@@ -14,6 +14,7 @@ from needle.ui.brief.what import WhatFor
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Tabbed
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["BriefStage"]
@@ -96,7 +97,7 @@ class BriefStage(Tabbed):
         """Open the board in a window of its own, to stand beside the page in Build."""
         if self.beside is None:
             self.beside = QDialog(self)
-            self.beside.setWindowTitle("Picture beside the page")
+            self.beside.setWindowTitle(tr("Picture beside the page"))
             column = QVBoxLayout(self.beside)
             column.setContentsMargins(0, 0, 0, 0)
             column.addWidget(BoardPart(self._session, self._stills))
@@ -112,15 +113,15 @@ class BriefStage(Tabbed):
 
     def commands(self) -> list[Command]:
         """Return what can be done in Brief."""
-        return [Command(id="brief.draft", menu="Brief", title="First draft from an idea…",
+        return [Command(id="brief.draft", menu="Brief", title=tr("First draft from an idea…"),
                         keys="Ctrl+Shift+I", run=self.open_draft, keywords="generate start new"),
-                Command(id="brief.beside", menu="View", title="Picture beside the page",
+                Command(id="brief.beside", menu="View", title=tr("Picture beside the page"),
                         keys="F7", run=self.open_beside,
                         keywords="board prototype screenshot measure overlay"),
                 *self._shows()]
 
     def _shows(self) -> list[Command]:
         return [Command(id=f"brief.{name.split()[0].lower()}", menu="Brief",
-                        title=f"Show {name.lower()}",
+                        title=tr("Show {name}", name=tr(name).lower()),
                         run=lambda n=name: self.show_part(n))  # type: ignore[misc]
                 for name in self.parts]

@@ -46,6 +46,7 @@ from needle.store.packages import (
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, panel, picture_grid, picture_icon
 from needle.ui.editors import Segments, WordsEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
 from needle.ui.words import Words, agreed
@@ -57,9 +58,9 @@ _DESK_PX, _PHONE_PX = 1280, 390
 _DESK_SHOWN, _PHONE_SHOWN, _HIGH_SHOWN = 234, 116, 460
 _HIGH_PX = 1120
 _SOON_MS = 250
-_OWN, _EVERY = "Your own", "Every kind"
+_OWN, _EVERY = tr("Your own"), tr("Every kind")
 _SEED = 1234
-_PACKAGES = "Page packages (*.zip)"
+_PACKAGES = tr("Page packages (*.zip)")
 
 
 class TemplatesPart(QWidget):
@@ -92,7 +93,7 @@ class TemplatesPart(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 8, 0, 8)
         self.kinds = QListWidget()
-        self.kinds.setAccessibleName("Kind of page")
+        self.kinds.setAccessibleName(tr("Kind of page"))
         self.kinds.addItems([_EVERY, *all_kinds(), _OWN])
         self.kinds.setCurrentRow(0)
         self.kinds.currentRowChanged.connect(lambda _: self._fill())
@@ -104,22 +105,22 @@ class TemplatesPart(QWidget):
         column = QVBoxLayout(work)
         column.setContentsMargins(14, 10, 14, 10)
         line = QHBoxLayout()
-        self._amounts = Segments("How much there is to say", {
-            "": "Any length", **{amount: amount.capitalize() for amount in AMOUNTS}})
+        self._amounts = Segments(tr("How much there is to say"), {
+            "": tr("Any length"), **{amount: amount.capitalize() for amount in AMOUNTS}})
         self._amounts.chosen.connect(self._take_amount)
         self._amounts.show_values([""])
         line.addWidget(self._amounts)
         line.addStretch()
         more = QToolButton()
-        more.setText("Packages ▾")
+        more.setText(tr("Packages ▾"))
         more.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(more)
-        menu.addAction("Keep the page shown in Build as a template…", self.keep_page)
-        menu.addAction("Export the page shown in Build…", self._ask_export)
-        menu.addAction("Open a page package…", self.ask_package)
+        menu.addAction(tr("Keep the page shown in Build as a template…"), self.keep_page)
+        menu.addAction(tr("Export the page shown in Build…"), self._ask_export)
+        menu.addAction(tr("Open a page package…"), self.ask_package)
         more.setMenu(menu)
         line.addWidget(more)
-        self.list = picture_grid("Templates", _ICON)
+        self.list = picture_grid(tr("Templates"), _ICON)
         self.list.currentItemChanged.connect(lambda *_: self._show_chosen())
         self.list.itemActivated.connect(lambda _: self.make_page())
         self._empty = label("", wrap=True)
@@ -141,11 +142,11 @@ class TemplatesPart(QWidget):
             shown.setFixedSize(wide, _HIGH_SHOWN)
             shown.setAlignment(Qt.AlignmentFlag.AlignTop)
             pictures.addWidget(shown)
-        self._name = WordsEdit("Name of the new page")
-        self.framed = QCheckBox("with the site's own header and footer")
+        self._name = WordsEdit(tr("Name of the new page"))
+        self.framed = QCheckBox(tr("with the site's own header and footer"))
         self.framed.toggled.connect(lambda _: self._show_chosen())
-        self._make = button("Make this page", self.make_page, main=True)
-        self._drop = button("Remove template", self._drop_own)
+        self._make = button(tr("Make this page"), self.make_page, main=True)
+        self._drop = button(tr("Remove template"), self._drop_own)
         line = QHBoxLayout()
         line.addWidget(self._make, 1)
         line.addWidget(self._drop)
@@ -153,7 +154,7 @@ class TemplatesPart(QWidget):
         column.addWidget(self._note)
         column.addLayout(pictures)
         column.addStretch()
-        column.addWidget(label("Name of the page, and so its address", "small"))
+        column.addWidget(label(tr("Name of the page, and so its address"), "small"))
         column.addWidget(self._name)
         column.addWidget(self.framed)
         column.addLayout(line)
@@ -201,9 +202,10 @@ class TemplatesPart(QWidget):
             self.list.setCurrentRow(0)
         self.list.setVisible(bool(offers))
         self._empty.setVisible(not offers)
-        self._empty.setText("Pages that you keep as templates stand here, for every project.\n"
-                            "Show a page in Build, then keep it with the button above."
-                            if kind == _OWN else "No template of this kind and length.")
+        self._empty.setText(tr("Pages that you keep as templates stand here, for every "
+                               "project.\nShow a page in Build, then keep it with the button "
+                               "above.")
+                            if kind == _OWN else tr("No template of this kind and length."))
         self._show_chosen()
         self._soon.start()
 
@@ -280,8 +282,10 @@ class TemplatesPart(QWidget):
         page = shown[1]
         self._title.setText(template.name if template else Path(key).stem)
         count = len(page.variants[0].children)
-        self._note.setText(f"{template.kind}, {template.amount}, {count} sections. {template.note}"
-                           if template else f"Your own, {count} sections.")
+        self._note.setText(tr("{kind}, {amount}, {count} sections. {note}",
+                              kind=template.kind, amount=template.amount, count=count,
+                              note=template.note)
+                           if template else tr("Your own, {count} sections.", count=count))
         self._name.show_words(free_name(self._session.site, page.name))
         for shown_in, wide, small in ((self._phone, _PHONE_PX, _PHONE_SHOWN),
                                       (self._desk, _DESK_PX, _DESK_SHOWN)):
@@ -324,14 +328,15 @@ class TemplatesPart(QWidget):
             return site
 
         try:
-            fine = session.edit("page from template", how)
+            fine = session.edit(tr("page from template"), how)
         except PackageError as error:
             session.said.emit(str(error), True)
             return
         if fine:
             session.show_page(made)
-            session.said.emit(f"“{name}” is there. Words with a dotted line are placeholders; "
-                              "F9 goes through them.", False)
+            session.said.emit(tr("“{name}” is there. Words with a dotted line are placeholders; "
+                                 "F9 goes through them.",
+                                 name=name), False)
             self.made.emit()
 
     def keep_page(self) -> None:
@@ -339,8 +344,9 @@ class TemplatesPart(QWidget):
         page = self._session.page
         path = templates_folder() / f"{_file_name(page.name)}.zip"
         if path.exists() and not agreed(
-                self, "Templates", f"There is a template “{path.stem}” already. Replace it?",
-                "Replace it", "Keep the one there is"):
+                self, tr("Templates"), tr("There is a template “{stem}” already. Replace it?",
+                                      stem=path.stem),
+                tr("Replace it"), tr("Keep the one there is")):
             return
         try:
             path.parent.mkdir(parents=True, exist_ok=True)
@@ -351,7 +357,8 @@ class TemplatesPart(QWidget):
         self._own_pages.pop(str(path), None)
         self.kinds.setCurrentRow(self.kinds.count() - 1)
         self._fill()
-        self._session.said.emit(f"“{page.name}” is kept as a template for every project.", False)
+        self._session.said.emit(tr("“{name}” is kept as a template for every project.",
+                                   name=page.name), False)
 
     def _drop_own(self) -> None:
         key = self._chosen_key()
@@ -362,7 +369,7 @@ class TemplatesPart(QWidget):
 
     def _ask_export(self) -> None:
         page = self._session.page
-        path, _ = QFileDialog.getSaveFileName(self, "Export the page",
+        path, _ = QFileDialog.getSaveFileName(self, tr("Export the page"),
                                               f"{_file_name(page.name)}.zip", _PACKAGES)
         if path:
             self.export_page(Path(path))
@@ -374,11 +381,12 @@ class TemplatesPart(QWidget):
         except PackageError as error:
             self._session.said.emit(str(error), True)
         else:
-            self._session.said.emit(f"“{self._session.page.name}” is in {path}.", False)
+            self._session.said.emit(tr("“{name}” is in {path}.",
+                                       name=self._session.page.name, path=path), False)
 
     def ask_package(self) -> None:
         """Ask for a page package and take its page in."""
-        path, _ = QFileDialog.getOpenFileName(self, "Open a page package", "", _PACKAGES)
+        path, _ = QFileDialog.getOpenFileName(self, tr("Open a page package"), "", _PACKAGES)
         if path:
             self.open_package(Path(path))
 
@@ -392,13 +400,13 @@ class TemplatesPart(QWidget):
             return changed
 
         try:
-            fine = session.edit("page from package", how)
+            fine = session.edit(tr("page from package"), how)
         except (PackageError, EditError) as error:
             session.said.emit(str(error), True)
             return
         if fine:
             session.show_page(made)
-            session.said.emit(f"The page of “{path.name}” is there.", False)
+            session.said.emit(tr("The page of “{name}” is there.", name=path.name), False)
             self.made.emit()
 
 

@@ -24,34 +24,35 @@ from needle.core.type.fontfile import FONT_ENDINGS, FontError, letters_of, missi
 from needle.store.media import keep_font
 from needle.ui.cards import Card, button, label, repaint_role
 from needle.ui.editors import ChoiceEdit, NumberEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words, agreed
 
 __all__ = ["TypeCard"]
 
-_FILTER = "Fonts (" + " ".join(f"*{ending}" for ending in FONT_ENDINGS) + ")"
+_FILTER = tr("Fonts (") + " ".join(f"*{ending}" for ending in FONT_ENDINGS) + ")"
 
 
 class TypeCard(Card):
     """Two families, a scale of sizes and how much room there is."""
 
     def __init__(self, session: Session) -> None:
-        super().__init__("Type")
+        super().__init__(tr("Type"))
         self._session = session
         self._loaded: dict[str, str] = {}
         self.setAcceptDrops(True)
-        self.head.addWidget(button("Add fonts…", self._ask_fonts))
+        self.head.addWidget(button(tr("Add fonts…"), self._ask_fonts))
         self._heading, self._body = Words(), Words()
         self._body.setWordWrap(True)
         grid = QGridLayout()
         grid.setVerticalSpacing(5)
         self._faces: dict[str, ChoiceEdit] = {}
-        for row, (key, words) in enumerate((("heading", "Headings"), ("body", "All else"))):
+        for row, (key, words) in enumerate((("heading", tr("Headings")), ("body", tr("All else")))):
             grid.addWidget(label(words, "dim"), row, 0)
             choice = ChoiceEdit(words, {}, inherit=False)
             choice.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
             choice.chosen.connect(lambda family, k=key: self._session.edit(
-                "face of brand", lambda site: set_typefaces(site, **{k: str(family)})))
+                tr("face of brand"), lambda site: set_typefaces(site, **{k: str(family)})))
             self._faces[key] = choice
             grid.addWidget(choice, row, 1)
         grid.addWidget(self._pairs(), 2, 1)
@@ -68,8 +69,8 @@ class TypeCard(Card):
 
     def _pairs(self) -> QWidget:
         pairs = QToolButton()
-        pairs.setText("Choose a pair ▾")
-        pairs.setAccessibleName("Choose a pair of families")
+        pairs.setText(tr("Choose a pair ▾"))
+        pairs.setAccessibleName(tr("Choose a pair of families"))
         pairs.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(pairs)
         for pair in PAIRS:
@@ -80,20 +81,20 @@ class TypeCard(Card):
             font.setPixelSize(15)
             action.setFont(font)
             action.triggered.connect(lambda _=False, p=pair: self._session.edit(
-                "pair of faces", lambda site: set_typefaces(site, p.heading, p.body)))
+                tr("pair of faces"), lambda site: set_typefaces(site, p.heading, p.body)))
         pairs.setMenu(menu)
         return pairs
 
     def _numbers(self) -> QHBoxLayout:
         line = QHBoxLayout()
-        self._size = NumberEdit("Common words", 14, 24, 1, "px")
-        self._ratio = NumberEdit("Scale", 1.05, 1.6, 0.05, "×")
-        self._room = NumberEdit("Room", 50, 200, 10, "%")
+        self._size = NumberEdit(tr("Common words"), 14, 24, 1, "px")
+        self._ratio = NumberEdit(tr("Scale"), 1.05, 1.6, 0.05, "×")
+        self._room = NumberEdit(tr("Room"), 50, 200, 10, "%")
         self._size.chosen.connect(lambda value: self._scale(value, None))
         self._ratio.chosen.connect(lambda value: self._scale(None, value))
         self._room.chosen.connect(self._set_room)
-        for words, edit in (("Words px", self._size), ("Scale ×", self._ratio),
-                            ("Room %", self._room)):
+        for words, edit in ((tr("Words px"), self._size), (tr("Scale ×"), self._ratio),
+                            (tr("Room %"), self._room)):
             edit.setFixedWidth(52)
             edit.refused.connect(lambda said: self._session.said.emit(said, True))
             line.addWidget(label(words, "dim"))
@@ -104,17 +105,17 @@ class TypeCard(Card):
 
     def _scale(self, size: float | None, ratio: float | None) -> None:
         brand = self._session.site.brand
-        self._session.edit("scale of type", lambda site: set_scale(
+        self._session.edit(tr("scale of type"), lambda site: set_scale(
             site, round(size or brand.size), ratio or brand.ratio), group="scale")
 
     def _set_room(self, percent: float | None) -> None:
-        self._session.edit("room", lambda site: set_room(site, round(percent or 100)),
+        self._session.edit(tr("room"), lambda site: set_room(site, round(percent or 100)),
                            group="room")
 
     # Own fonts
 
     def _ask_fonts(self) -> None:
-        paths, _ = QFileDialog.getOpenFileNames(self, "Add fonts", "", _FILTER)
+        paths, _ = QFileDialog.getOpenFileNames(self, tr("Add fonts"), "", _FILTER)
         self.add_fonts([Path(path) for path in paths])
 
     def add_fonts(self, paths: list[Path]) -> None:
@@ -132,21 +133,23 @@ class TypeCard(Card):
                 except FontError as again:
                     self._session.said.emit(str(again), True)
         if found:
-            self._session.edit("add fonts", lambda site: add_fonts(site, found))
+            self._session.edit(tr("add fonts"), lambda site: add_fonts(site, found))
             names = ", ".join(dict.fromkeys(font.family for font in found))
             cuts = "1 cut" if len(found) == 1 else f"{len(found)} cuts"
             lost = missing_letters(self._letters(found[0].family), _words(self._session.site))
-            self._session.said.emit(f"{names}: {cuts} added, ready to choose." + (
-                f" It lacks {' '.join(lost[:12])}, which stand on your pages." if lost else ""),
+            self._session.said.emit(tr("{names}: {cuts} added, ready to choose.",
+                                       names=names, cuts=cuts) + (
+                tr(" It lacks {list}, which stand on your pages.",
+                   list=" ".join(lost[:12])) if lost else ""),
                 bool(lost))
 
     def _licensed(self, words: str) -> bool:
-        return agreed(self, "Fonts", f"{words}\n\nDo you hold such a licence?",
-                      "I hold a licence", "Leave the font out")
+        return agreed(self, tr("Fonts"), tr("{words}\n\nDo you hold such a licence?", words=words),
+                      tr("I hold a licence"), tr("Leave the font out"))
 
     def drop(self, family: str) -> None:
         """Take an added family away again."""
-        self._session.edit("remove fonts", lambda site: drop_family(site, family))
+        self._session.edit(tr("remove fonts"), lambda site: drop_family(site, family))
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         if event is not None and _font_paths(event):
@@ -185,7 +188,8 @@ class TypeCard(Card):
         self._show_sample(self._heading, site.brand.heading_face, 25, 600,
                           next((line for line in words if 12 < len(line) < 34), site.name))
         self._show_sample(self._body, site.brand.body_face, 14, 400, next(
-            (line for line in words if 50 < len(line) < 150), "Words of your pages stand here."))
+            (line for line in words if 50 < len(line) < 150),
+            tr("Words of your pages stand here.")))
         self._size.show_value(site.brand.size)
         self._ratio.show_value(site.brand.ratio)
         self._room.show_value(site.brand.room)
@@ -193,13 +197,14 @@ class TypeCard(Card):
 
     def _show_own(self, site: Site, words: list[str]) -> None:
         own = list(dict.fromkeys(font.family for font in site.fonts))
-        self._own.setText("Added: " + ", ".join(
+        self._own.setText(tr("Added: ") + ", ".join(
             f"{family} (<a href='{family}'>remove</a>)" for family in own) if own else "")
         self._own.setVisible(bool(own))
         lost = {family: missing_letters(self._letters(family), words)
                 for family in (site.brand.heading_face, site.brand.body_face) if family in own}
-        told = [f"{family} lacks {' '.join(signs[:12])}" for family, signs in lost.items() if signs]
-        self._missing.setText("; ".join(told) + " of your words." if told else "")
+        told = [tr("{family} lacks {list}", family=family, list=" ".join(signs[:12])) for family,
+                signs in lost.items() if signs]
+        self._missing.setText("; ".join(told) + tr(" of your words.") if told else "")
         self._missing.setVisible(bool(told))
         repaint_role(self._missing, "fault")
 

@@ -4,22 +4,27 @@ from PyQt6.QtCore import QSignalBlocker, pyqtSignal
 from PyQt6.QtWidgets import QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
 from needle.core.edit.invented import placeholders
-from needle.core.edit.whole import brief_fault, set_brief, set_site_name
+from needle.core.edit.whole import brief_fault, set_brief, set_language, set_site_name
+from needle.core.messages.catalogue import languages
+from needle.core.messages.formats import language_name
 from needle.core.progress import brief_gaps
+from needle.core.values.language import LANGUAGES
 from needle.ui.cards import button, label, panel, repaint_role, scrolled
 from needle.ui.editors import WordsEdit
+from needle.ui.hearing import NamedCombo
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["WhatFor"]
 
-_PARTS = (("idea", "In a sentence or two", 80, ""),
-          ("call_to_action", "The one thing a visitor should do", 0, "Ask for a visit"),
-          ("audience", "Who it is for", 48, ""),
-          ("facts", "What they come to find out, one thing a line", 92, ""),
-          ("phrases", "Key phrases, parted by commas", 0, ""),
-          ("voice", "Voice", 0, "warm, exact, a little dry"),
-          ("deadline", "Ends on", 0, "2026-12-31, or empty"),
-          ("links", "Links that pages may use, one a line", 44, ""))
+_PARTS = (("idea", tr("In a sentence or two"), 80, ""),
+          ("call_to_action", tr("The one thing a visitor should do"), 0, tr("Ask for a visit")),
+          ("audience", tr("Who it is for"), 48, ""),
+          ("facts", tr("What they come to find out, one thing a line"), 92, ""),
+          ("phrases", tr("Key phrases, parted by commas"), 0, ""),
+          ("voice", tr("Voice"), 0, tr("warm, exact, a little dry")),
+          ("deadline", tr("Ends on"), 0, tr("2026-12-31, or empty")),
+          ("links", tr("Links that pages may use, one a line"), 44, ""))
 
 
 class WhatFor(QWidget):
@@ -39,12 +44,18 @@ class WhatFor(QWidget):
         column = QVBoxLayout(side)
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(3)
-        column.addWidget(label("What it is for", "title"))
-        self._name = WordsEdit("Name of the site")
+        column.addWidget(label(tr("What it is for"), "title"))
+        self._name = WordsEdit(tr("Name of the site"))
         self._name.kept.connect(lambda words: self._session.edit(
-            "name of site", lambda site: set_site_name(site, words)))
-        column.addWidget(label("Name of the site", "small"))
+            tr("name of site"), lambda site: set_site_name(site, words)))
+        column.addWidget(label(tr("Name of the site"), "small"))
         column.addWidget(self._name)
+        self._language = NamedCombo(tr("Language of the pages"))
+        self._language.activated.connect(self._take_language)
+        column.addWidget(label(tr("Language of the pages"), "small"))
+        column.addWidget(self._language)
+        self._own_words = label("", "small", wrap=True)
+        column.addWidget(self._own_words)
         for key, words, height, hint in _PARTS:
             column.addWidget(label(words, "small"))
             column.addWidget(self._field(key, words, height, hint))
@@ -76,10 +87,29 @@ class WhatFor(QWidget):
         """Return the field for a part of the brief."""
         return self._fields[key]
 
+    def _take_language(self) -> None:
+        chosen = str(self._language.currentData())
+        self._session.edit(tr("language"), lambda site: set_language(site, chosen))
+
+    def _show_language(self) -> None:
+        language = self._session.site.language
+        if not self._language.count():
+            for one in sorted(LANGUAGES, key=language_name):
+                self._language.addItem(language_name(one), one)
+        if self._language.findData(language) < 0:
+            self._language.addItem(language_name(language), language)
+        self._language.setCurrentIndex(self._language.findData(language))
+        own = language.partition("-")[0]
+        self._own_words.setText("" if own in languages() else (
+            tr("Forms, countdowns and letters say words of their own. They are in English on these "
+               "pages; Needle has them in {list}.",
+               list=", ".join(sorted(language_name(one) for one in languages())))))
+        self._own_words.setVisible(bool(self._own_words.text()))
+
     def _take(self, key: str) -> None:
         field = self._fields[key]
         words = field.toPlainText() if isinstance(field, QPlainTextEdit) else field.text()
-        self._session.edit("brief", lambda site: set_brief(site, key, words),
+        self._session.edit(tr("brief"), lambda site: set_brief(site, key, words),
                            group=f"brief:{key}", asker=self)
         self._show_state()
 
@@ -87,6 +117,7 @@ class WhatFor(QWidget):
         """Show the brief as it is now."""
         site = self._session.site
         self._name.show_words(site.name)
+        self._show_language()
         for key, field in self._fields.items():
             words = getattr(site.brief, key)
             with QSignalBlocker(field):
@@ -101,11 +132,12 @@ class WhatFor(QWidget):
         site = self._session.site
         fault, gaps = brief_fault(site.brief), brief_gaps(site)
         waiting = sum(1 for _ in placeholders(site))
-        self._fault.setText(fault)
+        self._fault.setText(str(fault or ""))
         self._fault.setVisible(bool(fault))
-        self._gaps.setText("Still open: " + ", ".join(gaps) + "." if gaps
-                           else "Nothing is missing here.")
+        self._gaps.setText(tr("Still open: ") + ", ".join(gaps) + "." if gaps
+                           else tr("Nothing is missing here."))
         repaint_role(self._gaps, "unsure" if gaps else "good")
-        self._waiting.setText(f"{waiting} invented things wait for your word: show"
-                              if waiting != 1 else "1 invented thing waits for your word: show")
+        self._waiting.setText(tr("{waiting} invented things wait for your word: show",
+                                 waiting=waiting)
+                              if waiting != 1 else tr("1 invented thing waits for your word: show"))
         self._waiting.setVisible(bool(waiting))

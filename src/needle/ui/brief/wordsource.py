@@ -11,12 +11,14 @@ from needle.store.keys import read_key, write_key
 from needle.store.settings import read_setting, write_setting
 from needle.ui.cards import label
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["WordSource"]
 
-_SOURCES = {"offline": "Needle's own words, offline", "endpoint": "an endpoint (chat completions)",
-            "practice": "the practice endpoint"}
+_SOURCES = {"offline": tr("Needle's own words, offline"),
+            "endpoint": tr("an endpoint (chat completions)"),
+            "practice": tr("the practice endpoint")}
 _KEY_NAME = "words-endpoint"
 
 
@@ -27,23 +29,23 @@ class WordSource(QWidget):
         super().__init__()
         self._session = session
         self._child: Child | None = None
-        self._choice = ChoiceEdit("Words by", _SOURCES, inherit=False)
+        self._choice = ChoiceEdit(tr("Words by"), _SOURCES, inherit=False)
         self._choice.show_value(read_setting("words.source") or "offline")
         self._choice.chosen.connect(lambda _: self._turn())
         line = QHBoxLayout()
-        line.addWidget(label("Words by", "dim"))
+        line.addWidget(label(tr("Words by"), "dim"))
         line.addWidget(self._choice, 1)
         self._endpoint = QWidget()
         grid = QGridLayout(self._endpoint)
         grid.setContentsMargins(0, 0, 0, 0)
         self._fields: dict[str, QLineEdit] = {}
         for row, (key, words, hint) in enumerate((
-                ("address", "Address", "https://words.example/v1"), ("model", "Model", ""),
-                ("key", "Key", "kept for you alone, never in the project"))):
+                ("address", tr("Address"), "https://words.example/v1"), ("model", tr("Model"), ""),
+                ("key", tr("Key"), tr("kept for you alone, never in the project")))):
             field = QLineEdit(read_key(_KEY_NAME) if key == "key"
                               else read_setting(f"words.{key}"))
             field.setPlaceholderText(hint)
-            field.setAccessibleName(f"{words} of the endpoint")
+            field.setAccessibleName(tr("{words} of the endpoint", words=words))
             if key == "key":
                 field.setEchoMode(QLineEdit.EchoMode.Password)
             self._fields[key] = field
@@ -84,7 +86,8 @@ class WordSource(QWidget):
             if self._child is None:
                 self._child = Child("needle.practice.words", [str(folder)])
         except ChildError as error:
-            self._session.said.emit(f"The practice endpoint did not start: {error}", True)
+            self._session.said.emit(tr("The practice endpoint did not start: {error}", error=error),
+                                    True)
             return OfflineWriter()
         facts = read_address(folder) or {}
         return ChatWriter(str(facts.get("url", "")), str(facts.get("key", "")), "practice")

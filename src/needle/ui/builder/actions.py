@@ -25,6 +25,7 @@ from needle.core.values.actions import (
     ShowPart,
     Write,
 )
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["ActionsEdit"]
@@ -52,7 +53,7 @@ class ActionsEdit(QWidget):
         for number in range(_MOST):
             line = QToolButton()
             line.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-            line.setAccessibleName(f"What a click does, {number + 1}")
+            line.setAccessibleName(tr("What a click does, {number}", number=number + 1))
             line.setProperty("role", "segment")
             line.setMinimumWidth(130)
             menu = QMenu(line)
@@ -67,54 +68,54 @@ class ActionsEdit(QWidget):
         for number, line in enumerate(self._lines):
             line.setVisible(number <= len(actions))
             words = action_words(actions[number], self._session.site, self._session.variant) \
-                if number < len(actions) else ("choose what happens…" if number == 0
-                                               else "add another…")
+                if number < len(actions) else (tr("choose what happens…") if number == 0
+                                               else tr("add another…"))
             line.setText(f"{number + 1}   {words}" if number < len(actions) else words)
 
     def _fill(self, menu: QMenu, number: int) -> None:
         menu.clear()
         site, variant, page = self._session.site, self._session.variant, self._session.page
-        pages = menu.addMenu("Go to a page")
-        sections = menu.addMenu("Go to a section")
-        popups = menu.addMenu("Open a popup")
+        pages = menu.addMenu(tr("Go to a page"))
+        sections = menu.addMenu(tr("Go to a section"))
+        popups = menu.addMenu(tr("Open a popup"))
         assert pages and sections and popups
         for other in site.pages:
             if other.id != page.id:
                 self._offer(pages, other.name, number, GoPage(other.id))
         for section in variant.children:
-            self._offer(sections, section.name or "Section", number, GoSection(section.id))
+            self._offer(sections, section.name or tr("Section"), number, GoSection(section.id))
         for popup in variant.popups:
             self._offer(popups, popup.name, number, OpenPopup(popup.id))
         popups.setEnabled(bool(variant.popups))
-        self._offer(menu, "Close the popup", number, ClosePopup())
+        self._offer(menu, tr("Close the popup"), number, ClosePopup())
         self._offer_parts(menu, number)
-        self._ask(menu, "Go to an address…", "Address", number, GoAddress)
-        self._ask(menu, "Call a number…", "Phone number", number, Dial)
-        files = menu.addMenu("Hand out a file")
+        self._ask(menu, tr("Go to an address…"), tr("Address"), number, GoAddress)
+        self._ask(menu, tr("Call a number…"), tr("Phone number"), number, Dial)
+        files = menu.addMenu(tr("Hand out a file"))
         assert files
         for medium in site.media:
             if not medium.is_picture and not medium.is_video:
                 self._offer(files, medium.name, number, GiveFile(medium.id))
         files.setEnabled(not files.isEmpty())
-        self._ask(menu, "Write an e-mail…", "E-mail address", number, Write)
-        self._ask(menu, "Count as a goal…", "What the click counts as", number, CountGoal)
+        self._ask(menu, tr("Write an e-mail…"), tr("E-mail address"), number, Write)
+        self._ask(menu, tr("Count as a goal…"), tr("What the click counts as"), number, CountGoal)
         if number < len(self._actions):
             menu.addSeparator()
-            remove = QAction("Do nothing", menu)
+            remove = QAction(tr("Do nothing"), menu)
             remove.triggered.connect(lambda: self._set(number, None))
             menu.addAction(remove)
 
     def _offer_parts(self, menu: QMenu, number: int) -> None:
         """Offer what can be shown, hidden and played: sections, named parts, videos."""
         variant, context = self._session.variant, self._session.context()
-        show, hide = menu.addMenu("Show a part"), menu.addMenu("Hide a part")
-        play = menu.addMenu("Play a video")
+        show, hide = menu.addMenu(tr("Show a part")), menu.addMenu(tr("Hide a part"))
+        play = menu.addMenu(tr("Play a video"))
         assert show and hide and play
         for node in variant.nodes():
             if isinstance(node, Video):
                 self._offer(play, node_words(node, context)[:40], number, PlayVideo(node.id))
             if isinstance(node, Section) or (node.name and not isinstance(node, Popup)):
-                words = node.name or kind_of(node).label
+                words = node.name or tr(kind_of(node).label)
                 self._offer(show, words, number, ShowPart(node.id))
                 self._offer(hide, words, number, HidePart(node.id))
         play.setEnabled(not play.isEmpty())

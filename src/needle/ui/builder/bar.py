@@ -6,6 +6,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
 from needle.ui.editors import Segments
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words
 
@@ -23,7 +24,7 @@ class Bar(QWidget):
         self._session = session
         self.page_button = QToolButton()
         self.page_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        self.page_button.setAccessibleName("Page")
+        self.page_button.setAccessibleName(tr("Page"))
         pages = QMenu(self.page_button)
         pages.aboutToShow.connect(lambda: self._fill_pages(pages))
         self.page_button.setMenu(pages)
@@ -33,14 +34,14 @@ class Bar(QWidget):
         self._segments: Segments | None = None
         self._shown: object = None
         self.insert_button = QToolButton()
-        self.insert_button.setText("Insert")
+        self.insert_button.setText(tr("Insert"))
         self.insert_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.insert_button)
         menu.aboutToShow.connect(menu.clear)
         menu.aboutToShow.connect(lambda: fill_insert(menu))
         self.insert_button.setMenu(menu)
         self.walk_button = QToolButton()
-        self.walk_button.setText("Walk through")
+        self.walk_button.setText(tr("Walk through"))
         self._undo = QToolButton()
         self._undo.clicked.connect(session.undo)
         row = QHBoxLayout(self)
@@ -76,7 +77,7 @@ class Bar(QWidget):
         page, label = self._session.page, self._session.undo_label
         self.page_button.setText(f"{page.name}  ▾")
         self._slug.setText(f"/{page.slug}")
-        self._undo.setText(f"Undo: {label}" if label else "Undo")
+        self._undo.setText(tr("Undo: {label}", label=label) if label else tr("Undo"))
         self._undo.setEnabled(bool(label))
         shares = {v.key: f"{v.key} {v.share} %" for v in page.variants} if page.tested else {}
         state = (page.id, shares)
@@ -90,7 +91,7 @@ class Bar(QWidget):
             self._segments.deleteLater()
             self._segments = None
         if shares:
-            self._segments = Segments("Variant", shares)
+            self._segments = Segments(tr("Variant"), shares)
             self._segments.chosen.connect(lambda key: self._session.show_page(page.id, key))
             self._segments.show_values([self._session.variant.key])
             self.variants.addWidget(self._segments)

@@ -27,6 +27,7 @@ from needle.ui.builder.live.fonts import FONT_CSS
 from needle.ui.builder.live.view import LiveView
 from needle.ui.builder.widthstrip import NARROWEST, WIDEST, WidthStrip
 from needle.ui.hearing import NamedCombo
+from needle.ui.language import tr
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon
 from needle.ui.timers import once
@@ -34,8 +35,8 @@ from needle.ui.words import Words, set_tip
 
 __all__ = ["Canvas"]
 
-_PRESETS = ((1440, "Desktop 1440"), (1280, "Desktop 1280"), (820, "Tablet 820"),
-            (390, "Phone 390"), (360, "Phone 360"))
+_PRESETS = ((1440, tr("Desktop 1440")), (1280, tr("Desktop 1280")), (820, tr("Tablet 820")),
+            (390, tr("Phone 390")), (360, tr("Phone 360")))
 
 
 class _Frame(QWidget):
@@ -57,7 +58,7 @@ class _Frame(QWidget):
         super().__init__()
         self.view = LiveView(engine, width)
         self.worst = ""
-        self._width = NamedCombo("Width of this view, in CSS pixels")
+        self._width = NamedCombo(tr("Width of this view, in CSS pixels"))
         self._width.setEditable(True)
         self._width.setMinimumWidth(118)
         for px, words in _PRESETS:
@@ -72,8 +73,8 @@ class _Frame(QWidget):
         self.sticks_out = QToolButton()
         self.sticks_out.setProperty("role", "fault")
         self.sticks_out.hide()
-        swap = _tool("swap", "Swap the two views", self.swap_asked.emit)
-        alone = _tool("eye", "Give this view all the room, or share it again",
+        swap = _tool("swap", tr("Swap the two views"), self.swap_asked.emit)
+        alone = _tool("eye", tr("Give this view all the room, or share it again"),
                       self.alone_asked.emit)
         head = QHBoxLayout()
         head.setContentsMargins(0, 0, 0, 0)
@@ -99,11 +100,11 @@ class _Frame(QWidget):
     def show_overflow(self, by: int) -> None:
         """Say that something sticks out of the page by so many CSS pixels; 0 for nothing."""
         self.sticks_out.setVisible(by > 0)
-        words = f"{by} px too wide"
+        words = tr("{by} px too wide", by=by)
         self.sticks_out.setText(words)
-        set_tip(self.sticks_out, "Something sticks out of the page at this width. Click to "
-                                   "choose it.")
-        self.sticks_out.setAccessibleName(f"{words}: choose what sticks out")
+        set_tip(self.sticks_out, tr("Something sticks out of the page at this width. Click to "
+                                    "choose it."))
+        self.sticks_out.setAccessibleName(tr("{words}: choose what sticks out", words=words))
 
     def set_width(self, px: int) -> None:
         """Show the page `px` CSS pixels wide."""
@@ -121,7 +122,8 @@ class _Frame(QWidget):
             self.set_width(int(digits[-5:]))
         else:
             self._width.setCurrentText(_width_words(self.view.css_width))
-            self.refused.emit(f"A view is {NARROWEST} to {WIDEST} px wide, not “{words}”.")
+            self.refused.emit(tr("A view is {narrowest} to {widest} px wide, not “{words}”.",
+                                 narrowest=NARROWEST, widest=WIDEST, words=words))
 
 
 def _width_words(px: int) -> str:
@@ -245,7 +247,7 @@ class Canvas(QWidget):
                 self._on_dropped(ids, message["target"], message["side"])
             case "shares":
                 row, shares = message["id"], message["shares"]
-                self._session.edit("shares of columns",
+                self._session.edit(tr("shares of columns"),
                                    lambda site: set_shares(site, row, shares),
                                    group=f"shares:{row}")
             case "shared":
@@ -261,7 +263,7 @@ class Canvas(QWidget):
         if node is None:
             return
         words: tuple[Text, ...] = tuple(tidy(Run(**run) for run in line) for line in lines)
-        label = f"words of {kind_of(node).label.lower()}"
+        label = tr("words of {label}", label=tr(kind_of(node).label).lower())
         self._session.edit(label, lambda site: set_words(site, node_id, words, path),
                            group=f"type:{node_id}/{path}", asker=view)
 
@@ -286,7 +288,8 @@ class Canvas(QWidget):
             view.apply([Patch(op="node", id=node_id, html=html)])
 
     def _on_dropped(self, ids: list[Id], target: str, side: str) -> None:
-        self._session.edit("move", lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
+        self._session.edit(tr("move"),
+                           lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
         self._session.select(ids[-1], ids)
 
     # What the session reports

@@ -9,13 +9,14 @@ from needle.core.values.ids import Id
 from needle.ui.builder.fields import CodeEdit
 from needle.ui.cards import repaint_role
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words
 
 __all__ = ["CodeDialog"]
 
-_PARTS = (("head", "At the end of the head"), ("body", "At the end of the body"),
-          ("css", "Own CSS, after all of Needle's"))
+_PARTS = (("head", tr("At the end of the head")), ("body", tr("At the end of the body")),
+          ("css", tr("Own CSS, after all of Needle's")))
 
 
 class CodeDialog(QDialog):
@@ -23,9 +24,9 @@ class CodeDialog(QDialog):
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Outside code")
+        self.setWindowTitle(tr("Outside code"))
         self._session = session
-        self.reach = ChoiceEdit("Reach", {}, inherit=False)
+        self.reach = ChoiceEdit(tr("Reach"), {}, inherit=False)
         self._fill_reach()
         self.reach.setCurrentIndex(self.reach.count() - 1)
         self.reach.chosen.connect(lambda _: self.refresh())
@@ -34,11 +35,11 @@ class CodeDialog(QDialog):
         self.fault.setWordWrap(True)
         column = QVBoxLayout(self)
         head = QHBoxLayout()
-        head.addWidget(Words("For"))
+        head.addWidget(Words(tr("For")))
         head.addWidget(self.reach, 1)
         column.addLayout(head)
-        note = Words("Visitors get this as it stands here; the editor and its pictures never run "
-                      "it. F5 walks through with it.")
+        note = Words(tr("Visitors get this as it stands here; the editor and its pictures never "
+                        "run it. F5 walks through with it."))
         note.setProperty("role", "dim")
         note.setWordWrap(True)
         column.addWidget(note)
@@ -57,11 +58,12 @@ class CodeDialog(QDialog):
 
     def _fill_reach(self) -> None:
         site, page = self._session.site, self._session.page
-        self.reach.addItem("Every page of the site", ("site", ""))
+        self.reach.addItem(tr("Every page of the site"), ("site", ""))
         folder = site.folder(page.folder)
         if folder is not None:
-            self.reach.addItem(f"Every page in “{folder.name}”", ("folder", folder.id))
-        self.reach.addItem(f"Only “{page.name}”", ("page", page.id))
+            self.reach.addItem(tr("Every page in “{name}”", name=folder.name),
+                               ("folder", folder.id))
+        self.reach.addItem(tr("Only “{name}”", name=page.name), ("page", page.id))
 
     def _code(self) -> Code:
         reach, target = self._where()
@@ -84,7 +86,7 @@ class CodeDialog(QDialog):
     def _check(self) -> None:
         faults = css_faults(self.parts["css"].toPlainText())
         self.fault.setText("\n".join(fault.words for fault in faults[:4]) + (
-            "\nRules with a fault are left out until they are mended." if faults else ""))
+            tr("\nRules with a fault are left out until they are mended.") if faults else ""))
         repaint_role(self.fault, "fault" if faults else "good")
         self.fault.setVisible(bool(faults))
 
@@ -94,7 +96,7 @@ class CodeDialog(QDialog):
         def how(site: Site) -> Site:
             return change_code(site, reach, target, **{name: code})  # type: ignore[arg-type]
 
-        self._session.edit(f"{name} code of {reach}", how)
+        self._session.edit(tr("{name} code of {reach}", name=name, reach=reach), how)
 
     # Qt
 

@@ -10,6 +10,7 @@ from needle.core.values.node import Node
 from needle.ui.builder.fields import CodeEdit, EntriesEdit, PagesEdit
 from needle.ui.builder.icons import IconButton
 from needle.ui.editors import ChoiceEdit, ColourEdit, NumberEdit, WordsEdit
+from needle.ui.language import tr, tr_each
 from needle.ui.session import Session
 
 __all__ = ["FieldEditors"]
@@ -38,37 +39,37 @@ class FieldEditors(QObject):
             take: Gets what the person chooses.
         """
         if field.editor == "line":
-            line = WordsEdit(field.label)
+            line = WordsEdit(tr(field.label))
             line.kept.connect(take)
             return line, lambda node: line.show_words(str(getattr(node, field.name)))
         if field.editor == "code":
-            code = CodeEdit(field.label)
+            code = CodeEdit(tr(field.label))
             code.kept.connect(take)
             return code, lambda node: code.show_code(str(getattr(node, field.name)))
         if field.editor == "entries":
             assert field.new_entry is not None
-            entries = EntriesEdit(field.label, field.new_entry, field.parts)
+            entries = EntriesEdit(tr(field.label), field.new_entry, field.parts)
             entries.chosen.connect(take)
             entries.medium_asked.connect(lambda number, part: self.medium_asked.emit(
                 self._session.selection, f"{field.name}.{number}.{part}"))
             return entries, lambda node: entries.show_entries(
                 getattr(node, field.name), node, self._session.site.media)
         if field.editor == "icon":
-            drawing = IconButton(field.label)
+            drawing = IconButton(tr(field.label))
             drawing.chosen.connect(take)
             return drawing, lambda node: drawing.show_icon(getattr(node, field.name))
         if field.editor == "pages":
-            pages = PagesEdit(field.label)
+            pages = PagesEdit(tr(field.label))
             pages.chosen.connect(take)
             return pages, lambda node: pages.show_pages(
                 self._session.site.pages, getattr(node, field.name) or ())
         if field.editor == "number":
-            number = NumberEdit(field.label, field.low, field.high, 4)
+            number = NumberEdit(tr(field.label), field.low, field.high, 4)
             number.chosen.connect(lambda value: take(value if value is not None else field.low))
             number.refused.connect(lambda words: self._session.said.emit(words, True))
             return number, lambda node: number.show_value(getattr(node, field.name))
         if field.editor == "colour":
-            colour = ColourEdit(field.label)
+            colour = ColourEdit(tr(field.label))
             colour.chosen.connect(lambda value: take(value or "ink"))
             return colour, lambda node: colour.show_value(
                 getattr(node, field.name), self._session.site.brand)
@@ -77,7 +78,7 @@ class FieldEditors(QObject):
     def _choice_field(self, field: Field, take: Callable[[object], None],
                       ) -> tuple[QWidget, Callable[[Node], None]]:
         """A choice whose values come from the table or from the site."""
-        choice = ChoiceEdit(field.label, {}, inherit=False)
+        choice = ChoiceEdit(tr(field.label), {}, inherit=False)
         asked = {"medium": self.medium_asked, "form": self.form_asked}.get(field.editor)
 
         def chosen(value: object) -> None:
@@ -102,15 +103,16 @@ class FieldEditors(QObject):
 
     def _offered(self, field: Field) -> dict[object, str]:
         site = self._session.site
-        offered: dict[object, str] = dict(field.choices)
+        offered: dict[object, str] = tr_each(field.choices)
         if field.editor == "style":
             offered = {style.key: style.name for style in site.styles}
         elif field.editor == "medium":
             offered = {"": "none", **{m.id: m.name for m in site.media if not m.is_video},
-                       "…": "Add a picture…"}
+                       "…": tr("Add a picture…")}
         elif field.editor == "film":
             offered = {"": "none", **{m.id: m.name for m in site.media if m.is_video},
-                       "…": "Add a video…"}
+                       "…": tr("Add a video…")}
         elif field.editor == "form":
-            offered = {"": "none", **{f.id: f.name for f in site.forms}, "…": "Make a new form…"}
+            offered = {"": "none", **{f.id: f.name for f in site.forms},
+                       "…": tr("Make a new form…")}
         return offered

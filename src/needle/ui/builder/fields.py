@@ -12,6 +12,7 @@ from needle.core.render.texts import plain_lines, texts_of
 from needle.core.site.site import Medium, Page
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
+from needle.ui.language import tr
 from needle.ui.theme import mono
 
 __all__ = ["CodeEdit", "EntriesEdit", "PagesEdit"]
@@ -76,21 +77,21 @@ class EntriesEdit(QToolButton):
                      ) -> None:
         """Show the entries, each by its first words."""
         self._entries = entries
-        self.setText(f"{len(entries)} · add, order, take away")
+        self.setText(tr("{count} · add, order, take away", count=len(entries)))
         menu = self.menu()
         assert menu is not None
         menu.clear()
-        self._offer(menu, "Add one at the end", (*entries, self._new_entry()))
+        self._offer(menu, tr("Add one at the end"), (*entries, self._new_entry()))
         menu.addSeparator()
         for number in range(len(entries)):
             first = next(path for path in texts_of(node) if path.split(".")[1] == str(number))
-            inner = menu.addMenu(" ".join(plain_lines(node, first))[:40] or "Empty")
+            inner = menu.addMenu(" ".join(plain_lines(node, first))[:40] or tr("Empty"))
             assert inner is not None
             for part in self._parts:
                 self._offer_media(inner, part, number, media)
-            self._offer(inner, "Move up", self._swapped(number, number - 1))
-            self._offer(inner, "Move down", self._swapped(number, number + 1))
-            self._offer(inner, "Take away", entries[:number] + entries[number + 1 :])
+            self._offer(inner, tr("Move up"), self._swapped(number, number - 1))
+            self._offer(inner, tr("Move down"), self._swapped(number, number + 1))
+            self._offer(inner, tr("Take away"), entries[:number] + entries[number + 1 :])
 
     def _swapped(self, one: int, other: int) -> tuple[object, ...]:
         order = list(self._entries)
@@ -99,7 +100,7 @@ class EntriesEdit(QToolButton):
         return tuple(order)
 
     def _offer_media(self, menu: QMenu, part: Field, number: int, media: Sequence[Medium]) -> None:
-        choice = menu.addMenu(part.label)
+        choice = menu.addMenu(tr(part.label))
         assert choice is not None
         entry = self._entries[number]
 
@@ -107,11 +108,11 @@ class EntriesEdit(QToolButton):
             fresh = msgspec.structs.replace(entry, **{part.name: value})  # type: ignore[type-var]
             return (*self._entries[:number], fresh, *self._entries[number + 1 :])
 
-        self._offer(choice, "none", with_part(""))
+        self._offer(choice, tr("none"), with_part(""))
         for medium in media:
             if not medium.is_video:
                 self._offer(choice, medium.name, with_part(medium.id))
-        add = QAction("Add a picture…", choice)
+        add = QAction(tr("Add a picture…"), choice)
         add.triggered.connect(lambda: self.medium_asked.emit(number, part.name))
         choice.addAction(add)
 
@@ -155,12 +156,12 @@ class PagesEdit(QToolButton):
             action.triggered.connect(lambda on, p=page.id: self._take(p, on))
             menu.addAction(action)
         self._offer_order(menu, [known[one] for one in there])
-        self.setText(f"{len(there)} of {len(pages)} pages")
+        self.setText(tr("{count} of {count2} pages", count=len(there), count2=len(pages)))
 
     def _offer_order(self, menu: QMenu, there: Sequence[Page]) -> None:
         if len(there) < 2:
             return
-        order = menu.addMenu("Move up")
+        order = menu.addMenu(tr("Move up"))
         assert order is not None
         for at, page in list(enumerate(there))[1:]:
             moved = [one.id for one in there]

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from needle.core.site.site import Site
 from needle.core.values.counting import counted
 from needle.core.wording.finding import Hit, Search, find_hits, replace_hits
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.words import Words
 
@@ -33,21 +34,21 @@ class FindDialog(QDialog):
 
     def __init__(self, session: Session, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Find and replace words")
+        self.setWindowTitle(tr("Find and replace words"))
         self._session = session
         self._hits: list[Hit] = []
         self.wanted, self.by = QLineEdit(), QLineEdit()
-        self.wanted.setAccessibleName("Find")
-        self.by.setAccessibleName("Replace with")
-        self.everywhere = QCheckBox("on every page")
-        self.case = QCheckBox("Capitals count")
-        self.whole = QCheckBox("whole words only")
+        self.wanted.setAccessibleName(tr("Find"))
+        self.by.setAccessibleName(tr("Replace with"))
+        self.everywhere = QCheckBox(tr("on every page"))
+        self.case = QCheckBox(tr("Capitals count"))
+        self.whole = QCheckBox(tr("whole words only"))
         self.list = QListWidget()
-        self.list.setAccessibleName("Places")
+        self.list.setAccessibleName(tr("Places"))
         self._note = Words()
         self._note.setProperty("role", "dim")
-        self.one = QPushButton("Replace this one")
-        self.all = QPushButton("Replace all")
+        self.one = QPushButton(tr("Replace this one"))
+        self.all = QPushButton(tr("Replace all"))
         self.all.setProperty("role", "main")
         self._lay_out()
         self.resize(560, 440)
@@ -64,9 +65,9 @@ class FindDialog(QDialog):
 
     def _lay_out(self) -> None:
         grid = QGridLayout()
-        grid.addWidget(Words("Find"), 0, 0)
+        grid.addWidget(Words(tr("Find")), 0, 0)
         grid.addWidget(self.wanted, 0, 1)
-        grid.addWidget(Words("Replace with"), 1, 0)
+        grid.addWidget(Words(tr("Replace with")), 1, 0)
         grid.addWidget(self.by, 1, 1)
         options = QHBoxLayout()
         for box in (self.everywhere, self.case, self.whole):
@@ -103,7 +104,7 @@ class FindDialog(QDialog):
         self.list.blockSignals(False)
         count = len(self._hits)
         self._note.setText("" if not self.wanted.text() else counted(count, "place") if count
-                           else "It stands nowhere.")
+                           else tr("It stands nowhere."))
         self.one.setEnabled(bool(count))
         self.all.setEnabled(bool(count))
 
@@ -123,8 +124,8 @@ class FindDialog(QDialog):
             site, count = replace_hits(site, hits, self._search(), self.by.text())
             return site
 
-        if self._session.edit("replace words", how):
-            self._session.said.emit(f"{counted(count, 'place')} changed. "
-                                    "Ctrl+Z takes it back.", False)
+        if self._session.edit(tr("replace words"), how):
+            self._session.said.emit(tr("{count} changed. Ctrl+Z takes it back.",
+                                       count=counted(count, "place")), False)
         self.search()
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -18,6 +18,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.icons.drawing import find_icons, icon_names, icon_svg
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 from needle.ui.words import Words
 
@@ -51,17 +52,18 @@ class IconDialog(QDialog):
 
     def __init__(self, parent: QWidget, now: str) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Choose an icon")
+        self.setWindowTitle(tr("Choose an icon"))
         self.line = QLineEdit()
-        self.line.setPlaceholderText(f"Find one of {len(icon_names())} icons: star, night, phone…")
-        self.line.setAccessibleName("Find an icon")
+        self.line.setPlaceholderText(tr("Find one of {count} icons: star, night, phone…",
+                                        count=len(icon_names())))
+        self.line.setAccessibleName(tr("Find an icon"))
         self.list = QListWidget()
         self.list.setViewMode(QListView.ViewMode.IconMode)
         self.list.setIconSize(QSize(_SIDE, _SIDE))
         self.list.setGridSize(QSize(84, 62))
         self.list.setResizeMode(QListView.ResizeMode.Adjust)
         self.list.setMovement(QListView.Movement.Static)
-        self.list.setAccessibleName("Icons")
+        self.list.setAccessibleName(tr("Icons"))
         self._note = Words()
         self._note.setProperty("role", "dim")
         column = QVBoxLayout(self)
@@ -81,7 +83,7 @@ class IconDialog(QDialog):
         ink = QColor(tokens().ink).name()
         for name in ([""] if not words else []) + names:
             item = QListWidgetItem(_drawn(name, ink) if name else QIcon(),
-                                   name.replace("-", " ") or "no icon")
+                                   name.replace("-", " ") or tr("no icon"))
             item.setData(Qt.ItemDataRole.UserRole, name)
             item.setTextAlignment(Qt.AlignmentFlag.AlignHCenter)
             self.list.addItem(item)
@@ -90,7 +92,7 @@ class IconDialog(QDialog):
         if self.list.currentRow() < 0 and self.list.count():
             self.list.setCurrentRow(0)
         self._note.setText(f"{len(names)} icons" if names else
-                           f"No icon is called “{words}”. Try another word.")
+                           tr("No icon is called “{words}”. Try another word.", words=words))
 
     def _take(self) -> None:
         item = self.list.currentItem()
@@ -121,7 +123,7 @@ class IconButton(QToolButton):
         """Show which icon is chosen."""
         self._now = name
         self.setIcon(_drawn(name, QColor(tokens().ink).name()) if name else QIcon())
-        self.setText(name.replace("-", " ") or "none")
+        self.setText(name.replace("-", " ") or tr("none"))
 
     def ask(self) -> None:
         """Let the person choose another one."""

@@ -29,11 +29,12 @@ from needle.store.files import write_atomically
 from needle.ui.builder.code import CodeDialog
 from needle.ui.builder.findwords import FindDialog
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["PageCommands"]
 
-_MARKDOWN = "Markdown (*.md);;All files (*)"
+_MARKDOWN = tr("Markdown (*.md);;All files (*)")
 
 
 class PageCommands(QObject):
@@ -55,42 +56,45 @@ class PageCommands(QObject):
         """Return the commands, in the order of the Page menu."""
         s = self._session
         return [
-            Command(id="page.new", menu="Page", title="New page…", keys="Ctrl+Alt+N",
+            Command(id="page.new", menu="Page", title=tr("New page…"), keys="Ctrl+Alt+N",
                     run=self._new),
-            Command(id="page.copy", menu="Page", title="Duplicate page",
-                    run=lambda: self._made("duplicate page",
+            Command(id="page.copy", menu="Page", title=tr("Duplicate page"),
+                    run=lambda: self._made(tr("duplicate page"),
                                            lambda site: duplicate_page(site, s.page.id))),
-            Command(id="page.name", menu="Page", title="Rename page…", run=self._rename),
-            Command(id="page.slug", menu="Page", title="Change address…", keywords="slug",
+            Command(id="page.name", menu="Page", title=tr("Rename page…"), run=self._rename),
+            Command(id="page.slug", menu="Page", title=tr("Change address…"), keywords="slug",
                     run=self._change_slug),
-            Command(id="page.delete", menu="Page", title="Delete page",
-                    **self._edits("delete page", delete_page)),
-            Command(id="page.earlier", menu="Page", title="Move page up in the list",
-                    **self._edits("order of pages", lambda site, page: move_page(site, page, -1))),
-            Command(id="page.later", menu="Page", title="Move page down in the list",
-                    **self._edits("order of pages", lambda site, page: move_page(site, page, 1))),
-            Command(id="page.folder", menu="Page", title="Put page into a folder…",
+            Command(id="page.delete", menu="Page", title=tr("Delete page"),
+                    **self._edits(tr("delete page"), delete_page)),
+            Command(id="page.earlier", menu="Page", title=tr("Move page up in the list"),
+                    **self._edits(tr("order of pages"), lambda site,
+                                  page: move_page(site, page, -1))),
+            Command(id="page.later", menu="Page", title=tr("Move page down in the list"),
+                    **self._edits(tr("order of pages"), lambda site,
+                                  page: move_page(site, page, 1))),
+            Command(id="page.folder", menu="Page", title=tr("Put page into a folder…"),
                     keywords="journey group", run=self._choose_folder),
-            Command(id="folder.name", menu="Page", title="Rename folder…",
+            Command(id="folder.name", menu="Page", title=tr("Rename folder…"),
                     unless=self._in_no_folder, run=self._rename_folder),
-            Command(id="folder.delete", menu="Page", title="Delete folder, keep its pages",
+            Command(id="folder.delete", menu="Page", title=tr("Delete folder, keep its pages"),
                     unless=self._in_no_folder, run=lambda: s.edit(
-                        "delete folder", lambda site: delete_folder(site, s.page.folder))),
-            Command(id="page.split", menu="Page", title="Split test: add a variant",
+                        tr("delete folder"), lambda site: delete_folder(site, s.page.folder))),
+            Command(id="page.split", menu="Page", title=tr("Split test: add a variant"),
                     keywords="variant test", run=self._split, unless=lambda: s.hindrance(
                         lambda site: split_page(site, s.page.id, s.now()))),
-            Command(id="page.code", menu="Page", title="Outside code and own CSS…",
+            Command(id="page.code", menu="Page", title=tr("Outside code and own CSS…"),
                     keywords="head body script tracking style", run=self._code),
-            Command(id="words.find", menu="Edit", title="Find and replace words…", keys="Ctrl+F",
+            Command(id="words.find", menu="Edit", title=tr("Find and replace words…"),
+                    keys="Ctrl+F",
                     run=self.find),
-            Command(id="page.words.out", menu="Page", title="Words out to Markdown…",
+            Command(id="page.words.out", menu="Page", title=tr("Words out to Markdown…"),
                     keywords="export text", run=self._words_out),
-            Command(id="page.words.in", menu="Page", title="Words in from Markdown…",
+            Command(id="page.words.in", menu="Page", title=tr("Words in from Markdown…"),
                     keywords="import text", run=self._words_in),
         ]
 
     def _in_no_folder(self) -> str:
-        return "" if self._session.page.folder else "This page is in no folder."
+        return "" if self._session.page.folder else tr("This page is in no folder.")
 
     def _edits(self, label: str, how: Callable[[Site, Id], Site]) -> dict[str, Any]:
         """Return the ways of a command that is one edit of the page: it, and what hinders it."""
@@ -115,26 +119,26 @@ class PageCommands(QObject):
         return words if taken else None
 
     def _new(self) -> None:
-        name = self._ask("New page", "What is the page called?")
+        name = self._ask(tr("New page"), tr("What is the page called?"))
         if name is not None:
-            self._made("new page", lambda site: add_page(site, name))
+            self._made(tr("new page"), lambda site: add_page(site, name))
 
     def _rename(self) -> None:
         page = self._session.page
-        name = self._ask("Rename page", "Name", page.name)
+        name = self._ask(tr("Rename page"), tr("Name"), page.name)
         if name is not None:
-            self._session.edit("rename page", lambda site: rename_page(site, page.id, name))
+            self._session.edit(tr("rename page"), lambda site: rename_page(site, page.id, name))
 
     def _change_slug(self) -> None:
         page = self._session.page
-        slug = self._ask("Change address", "Address below the site", page.slug)
+        slug = self._ask(tr("Change address"), tr("Address below the site"), page.slug)
         if slug is not None:
-            self._session.edit("address of page", lambda site: set_slug(site, page.id, slug))
+            self._session.edit(tr("address of page"), lambda site: set_slug(site, page.id, slug))
 
     def _split(self) -> None:
         s = self._session
         page = s.page.id
-        if s.edit("add variant", lambda site: split_page(site, page, s.now())):
+        if s.edit(tr("add variant"), lambda site: split_page(site, page, s.now())):
             s.show_page(page, s.page.variants[-1].key)
 
     # Folders
@@ -144,8 +148,8 @@ class PageCommands(QObject):
         names = [folder.name for folder in site.folders]
         now = site.folder(page.folder)
         name, taken = QInputDialog.getItem(
-            self._window, "Put page into a folder",
-            "A folder that there is, a new name, or nothing for no folder",
+            self._window, tr("Put page into a folder"),
+            tr("A folder that there is, a new name, or nothing for no folder"),
             ["", *names], ["", *names].index(now.name) if now else 0, True)
         if not taken:
             return
@@ -156,15 +160,15 @@ class PageCommands(QObject):
                 site, known = add_folder(site, name)
             return put_in_folder(site, page.id, known)
 
-        self._session.edit("folder of page", how)
+        self._session.edit(tr("folder of page"), how)
 
     def _rename_folder(self) -> None:
         folder = self._session.site.folder(self._session.page.folder)
         if folder is None:
             return
-        name = self._ask("Rename folder", "Name", folder.name)
+        name = self._ask(tr("Rename folder"), tr("Name"), folder.name)
         if name is not None:
-            self._session.edit("rename folder",
+            self._session.edit(tr("rename folder"),
                                lambda site: rename_folder(site, folder.id, name))
 
     # Words and code
@@ -189,7 +193,7 @@ class PageCommands(QObject):
 
     def _words_out(self) -> None:
         page, variant = self._session.page, self._session.variant
-        path, _ = QFileDialog.getSaveFileName(self._window, "Words out to Markdown",
+        path, _ = QFileDialog.getSaveFileName(self._window, tr("Words out to Markdown"),
                                               f"{page.slug or 'home'}.md", _MARKDOWN)
         if path:
             self.write_words(Path(path), markdown_of(page, variant))
@@ -199,13 +203,15 @@ class PageCommands(QObject):
         try:
             write_atomically(path, words.encode())
         except OSError as error:
-            self._session.said.emit(f"{path} could not be written: {error.strerror}.", True)
+            self._session.said.emit(tr("{path} could not be written: {strerror}.",
+                                       path=path, strerror=error.strerror), True)
             return
-        self._session.said.emit(f"The words are in {path}. Change them there and read them in "
-                                "again.", False)
+        self._session.said.emit(tr("The words are in {path}. Change them there and read them in "
+                                   "again.",
+                                   path=path), False)
 
     def _words_in(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self._window, "Words in from Markdown", "",
+        path, _ = QFileDialog.getOpenFileName(self._window, tr("Words in from Markdown"), "",
                                               _MARKDOWN)
         if path:
             self.read_words(Path(path))
@@ -219,12 +225,12 @@ class PageCommands(QObject):
             try:
                 words = path.read_text("utf-8")
             except (OSError, UnicodeDecodeError) as error:
-                raise EditError(f"{path.name} cannot be read as text: {error}.") from error
+                raise EditError("words-no-text", name=path.name, why=error) from error
             read = read_markdown(site, words)
             gone = len(read.unknown)
             told = f"{counted(read.changed, 'text')} changed" + (
-                f"; {gone} in the file are on no page any more" if gone else "") + "."
+                tr("; {gone} in the file are on no page any more", gone=gone) if gone else "") + "."
             return read.site
 
-        if self._session.edit("words from Markdown", how):
+        if self._session.edit(tr("words from Markdown"), how):
             self._session.said.emit(told, False)

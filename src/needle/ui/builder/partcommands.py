@@ -21,6 +21,7 @@ from needle.core.wording.pasted import items_from_html, items_from_words
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.script import Script
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["LOOK_MIME", "PART_MIME", "PartCommands"]
@@ -28,7 +29,8 @@ __all__ = ["LOOK_MIME", "PART_MIME", "PartCommands"]
 PART_MIME = "application/x-needle-part+json"
 LOOK_MIME = "application/x-needle-look+json"
 _WIDTH_KEYS = ((Width.PHONE, "Alt+1"), (Width.TABLET, "Alt+2"), (Width.DESKTOP, "Alt+3"))
-_LOOK_PARTS = {"": "whole", "type": "type only", "box": "box only", "surface": "surface only"}
+_LOOK_PARTS = {"": "whole", "type": tr("type only"), "box": tr("box only"),
+               "surface": tr("surface only")}
 
 
 class PartCommands(QObject):
@@ -46,10 +48,10 @@ class PartCommands(QObject):
         return [*self._moving(), *self._grouping(), *self._looks(), *self._marks()]
 
     def _none_chosen(self) -> str:
-        return "" if self._session.selection else "Choose a part of the page first."
+        return "" if self._session.selection else tr("Choose a part of the page first.")
 
     def _in_no_row(self) -> str:
-        return "" if self._row() is not None else "Choose a row, or something in one, first."
+        return "" if self._row() is not None else tr("Choose a row, or something in one, first.")
 
     def _idle(self, how: Callable[[Site, Sequence[Id]], Site]) -> str:
         """Return why an edit of what is chosen cannot be done, by trying it on the value."""
@@ -59,22 +61,22 @@ class PartCommands(QObject):
     def _held_by_nothing(self) -> str:
         return self._none_chosen() or (
             "" if len(self._session.path(self._session.selection)) > 1
-            else "Nothing holds it: it stands on the page itself.")
+            else tr("Nothing holds it: it stands on the page itself."))
 
     def _no_clip(self) -> str:
         mime = _clipped()
         return "" if mime and (mime.hasFormat(PART_MIME) or mime.hasText() or mime.hasHtml()) \
-            else "The clipboard holds no words and no part of a page. Copy something first."
+            else tr("The clipboard holds no words and no part of a page. Copy something first.")
 
     def _no_look(self) -> str:
         mime = _clipped()
         return self._none_chosen() or ("" if mime and mime.hasFormat(LOOK_MIME) else
-                                       "No look is copied yet. Choose what has it and copy the "
-                                       "look first.")
+                                       tr("No look is copied yet. Choose what has it and copy "
+                                          "the look first."))
 
     def _no_words(self) -> str:
         node = self._session.node()
-        return "" if node is not None and texts_of(node) else "Choose words on the page first."
+        return "" if node is not None and texts_of(node) else tr("Choose words on the page first.")
 
     def _edit(self, label: str, how: Callable[[Site, Sequence[Id]], Site]) -> bool:
         chosen = self._session.chosen
@@ -82,86 +84,93 @@ class PartCommands(QObject):
 
     def _moving(self) -> list[Command]:
         return [
-            Command(id="node.edit", menu="Edit", title="Type in the Script", keys="F2",
+            Command(id="node.edit", menu="Edit", title=tr("Type in the Script"), keys="F2",
                     run=self._script.edit_chosen, unless=self._none_chosen),
-            Command(id="node.copy", menu="Edit", title="Duplicate", keys="Ctrl+D",
+            Command(id="node.copy", menu="Edit", title=tr("Duplicate"), keys="Ctrl+D",
                     run=self._duplicate, unless=self._none_chosen),
-            Command(id="node.clip", menu="Edit", title="Copy", keys="Ctrl+C", run=self.clip,
+            Command(id="node.clip", menu="Edit", title=tr("Copy"), keys="Ctrl+C", run=self.clip,
                     unless=self._none_chosen),
-            Command(id="node.cut", menu="Edit", title="Cut", keys="Ctrl+X", run=self._cut,
+            Command(id="node.cut", menu="Edit", title=tr("Cut"), keys="Ctrl+X", run=self._cut,
                     unless=self._none_chosen),
-            Command(id="node.paste", menu="Edit", title="Paste", keys="Ctrl+V",
+            Command(id="node.paste", menu="Edit", title=tr("Paste"), keys="Ctrl+V",
                     run=lambda: self.paste(False), unless=self._no_clip),
             Command(id="node.paste.kept", menu="Edit", keys="Ctrl+Shift+V",
-                    title="Paste words with headings, lists and links",
+                    title=tr("Paste words with headings, lists and links"),
                     run=lambda: self.paste(True), unless=self._no_clip),
-            Command(id="node.up", menu="Edit", title="Move up", keys="Alt+Up",
+            Command(id="node.up", menu="Edit", title=tr("Move up"), keys="Alt+Up",
                     unless=lambda: self._idle(_nudged(-1)), run=lambda: self._nudge(-1)),
-            Command(id="node.down", menu="Edit", title="Move down", keys="Alt+Down",
+            Command(id="node.down", menu="Edit", title=tr("Move down"), keys="Alt+Down",
                     unless=lambda: self._idle(_nudged(1)), run=lambda: self._nudge(1)),
             *(Command(id=f"node.phone.{words}", menu="Edit", keys=keys, unless=self._none_chosen,
-                      title=f"{words.capitalize()} on the phone only", keywords="order reorder",
-                      run=lambda n=steps: self._edit("order on phone", lambda site, ids: reorder_at(  # type: ignore[misc]
+                      title=tr("{words} on the phone only", words=words.capitalize()),
+                      keywords="order reorder",
+                      run=lambda n=steps: self._edit(tr("order on phone"), lambda site,
+                                                     ids: reorder_at(  # type: ignore[misc]
                           site, ids[-1], Width.PHONE, n)))
               for words, keys, steps in (("earlier", "Alt+Shift+Up", -1),
                                          ("later", "Alt+Shift+Down", 1))),
-            Command(id="node.outer", menu="Edit", title="Choose what holds it", keys="Alt+Left",
+            Command(id="node.outer", menu="Edit", title=tr("Choose what holds it"), keys="Alt+Left",
                     run=self._choose_outer, unless=self._held_by_nothing),
-            Command(id="node.delete", menu="Edit", title="Delete", keys="Del",
-                    unless=self._none_chosen, run=lambda: self._edit("delete", delete_all)),
+            Command(id="node.delete", menu="Edit", title=tr("Delete"), keys="Del",
+                    unless=self._none_chosen, run=lambda: self._edit(tr("delete"), delete_all)),
             *(Command(id=f"node.hide.{width.value}", menu="Edit", keys=keys,
-                      unless=self._none_chosen, title=f"Hide or show on {width.value}",
+                      unless=self._none_chosen,
+                      title=tr("Hide or show on {value}", value=width.value),
                       run=lambda w=width: self._toggle_hidden(w))  # type: ignore[misc]
               for width, keys in _WIDTH_KEYS),
         ]
 
     def _grouping(self) -> list[Command]:
         return [
-            Command(id="node.row", menu="Arrange", title="Put into a row, side by side",
+            Command(id="node.row", menu="Arrange", title=tr("Put into a row, side by side"),
                     keys="Ctrl+G", unless=self._none_chosen, keywords="wrap group columns",
                     run=lambda: self._wrap(True)),
-            Command(id="node.box", menu="Arrange", title="Put into a box", keys="Ctrl+Shift+G",
+            Command(id="node.box", menu="Arrange", title=tr("Put into a box"), keys="Ctrl+Shift+G",
                     unless=self._none_chosen, keywords="wrap group", run=lambda: self._wrap(False)),
-            Command(id="row.cell", menu="Arrange", title="Add a cell, the rest even out",
+            Command(id="row.cell", menu="Arrange", title=tr("Add a cell, the rest even out"),
                     keys="Ctrl+Shift+D", unless=self._none_chosen, keywords="grid column",
                     run=self._add_cell),
             *(Command(id=f"row.columns.{n}", menu="Arrange", keywords="split row columns",
-                      title=f"Row of {n} columns", unless=self._in_no_row,
-                      run=lambda n=n: self._split_row(n)) for n in (1, 2, 3, 4)),  # type: ignore[misc]
+                      title=tr("Row of {n} columns", n=n), unless=self._in_no_row,
+                      run=lambda n=n: self._split_row(n))  # type: ignore[misc]
+              for n in (1, 2, 3, 4)),
         ]
 
     def _looks(self) -> list[Command]:
         return [
-            Command(id="look.copy", menu="Look", title="Copy the look", keys="Ctrl+Alt+C",
+            Command(id="look.copy", menu="Look", title=tr("Copy the look"), keys="Ctrl+Alt+C",
                     unless=self._none_chosen, run=self._copy_look),
             *(Command(id=f"look.paste.{part or 'all'}", menu="Look",
-                      title=f"Paste the look, {words}", keys="" if part else "Ctrl+Alt+V",
-                      unless=self._no_look, run=lambda p=part: self._paste_look(p))  # type: ignore[misc]
+                      title=tr("Paste the look, {words}", words=words),
+                      keys="" if part else "Ctrl+Alt+V",
+                      unless=self._no_look,
+                      run=lambda p=part: self._paste_look(p))  # type: ignore[misc]
               for part, words in _LOOK_PARTS.items()),
-            Command(id="look.plain", menu="Look", title="Set back to the style",
+            Command(id="look.plain", menu="Look", title=tr("Set back to the style"),
                     keys="Ctrl+Space", unless=self._none_chosen,
-                    run=lambda: self._edit("set back to the style", plain_look)),
+                    run=lambda: self._edit(tr("set back to the style"), plain_look)),
             *(Command(id=f"look.plain.{width.value}", menu="Look", unless=self._none_chosen,
-                      title=f"Put back all that differs on {width.value}",
-                      run=lambda w=width: self._edit(f"put back all on {w.value}",  # type: ignore[misc]
+                      title=tr("Put back all that differs on {value}", value=width.value),
+                      run=lambda w=width: self._edit(tr("put back all on {value}", value=w.value),
+                                                     # type: ignore[misc]
                                                      lambda s, i: plain_look(s, i, w)))
               for width in Width),
         ]
 
     def _marks(self) -> list[Command]:
         return [
-            Command(id="words.strong", menu="Edit", title="Bold", keys="Ctrl+B",
+            Command(id="words.strong", menu="Edit", title=tr("Bold"), keys="Ctrl+B",
                     run=lambda: self._mark("strong"), unless=self._no_words),
-            Command(id="words.emphasis", menu="Edit", title="Italic", keys="Ctrl+I",
+            Command(id="words.emphasis", menu="Edit", title=tr("Italic"), keys="Ctrl+I",
                     run=lambda: self._mark("emphasis"), unless=self._no_words),
-            Command(id="words.link", menu="Edit", title="Link the chosen words…", keys="Ctrl+L",
+            Command(id="words.link", menu="Edit", title=tr("Link the chosen words…"), keys="Ctrl+L",
                     run=self._link, unless=self._no_words),
         ]
 
     # Moving and copying
 
     def _nudge(self, steps: int) -> None:
-        self._edit("move up" if steps < 0 else "move down", _nudged(steps))
+        self._edit(tr("move up") if steps < 0 else tr("move down"), _nudged(steps))
 
     def _duplicate(self) -> None:
         made: list[Id] = []
@@ -172,7 +181,7 @@ class PartCommands(QObject):
                 made.append(copy)
             return site
 
-        if self._edit("duplicate", how) and made:
+        if self._edit(tr("duplicate"), how) and made:
             self._session.select(made[-1], made)
 
     def clip(self) -> None:
@@ -215,7 +224,7 @@ class PartCommands(QObject):
             made.extend(ids)
             return site
 
-        if session.edit("paste", how) and made:
+        if session.edit(tr("paste"), how) and made:
             session.select(made[-1], made)
 
     @staticmethod
@@ -223,7 +232,7 @@ class PartCommands(QObject):
         items = items_from_html(mime.html()) if kept and mime.hasHtml() else items_from_words(
             mime.text())
         if not items:
-            raise EditError("The clipboard holds no words.")
+            raise EditError("clipboard-no-words")
         return items
 
     def _choose_outer(self) -> None:
@@ -235,7 +244,8 @@ class PartCommands(QObject):
         node, chosen = self._session.node(), self._session.chosen
         if node is not None:
             hide = width not in node.hidden
-            self._session.edit(f"{'hide' if hide else 'show'} on {width.value}",
+            self._session.edit(tr("{word} on {value}",
+                                  word="hide" if hide else "show", value=width.value),
                                lambda site: set_hidden_all(site, chosen, width, hide))
 
     # Rows
@@ -248,7 +258,7 @@ class PartCommands(QObject):
             made.append(wrapped)
             return site
 
-        if self._edit("put into a row" if as_row else "put into a box", how) and made:
+        if self._edit(tr("put into a row") if as_row else tr("put into a box"), how) and made:
             self._session.select(made[0])
 
     def _add_cell(self) -> None:
@@ -259,7 +269,7 @@ class PartCommands(QObject):
             made.append(cell)
             return site
 
-        if self._session.edit("add cell", how) and made:
+        if self._session.edit(tr("add cell"), how) and made:
             self._session.select(made[0])
 
     def _row(self) -> Row | None:
@@ -269,7 +279,7 @@ class PartCommands(QObject):
     def _split_row(self, columns: int) -> None:
         row = self._row()
         if row is not None:
-            self._session.edit("columns of row", lambda site: split_row(site, row.id, columns))
+            self._session.edit(tr("columns of row"), lambda site: split_row(site, row.id, columns))
 
     # Looks and marks
 
@@ -280,7 +290,7 @@ class PartCommands(QObject):
         mime = QMimeData()
         mime.setData(LOOK_MIME, take_look(node))
         clipboard.setMimeData(mime)
-        self._session.said.emit("The look is copied. Choose others and paste it.", False)
+        self._session.said.emit(tr("The look is copied. Choose others and paste it."), False)
 
     def _paste_look(self, part: str) -> None:
         mime = _clipped()
@@ -288,7 +298,7 @@ class PartCommands(QObject):
             self._session.said.emit(self._no_look(), True)
             return
         data = bytes(mime.data(LOOK_MIME).data())
-        self._edit("paste look", lambda site, ids: paste_look(
+        self._edit(tr("paste look"), lambda site, ids: paste_look(
             site, self._session.chosen, data, part))
 
     def _mark(self, kind: str, value: str = "") -> None:
@@ -296,8 +306,8 @@ class PartCommands(QObject):
             view.call("mark", kind, value)
 
     def _link(self) -> None:
-        address, taken = QInputDialog.getText(self._window, "Link",
-                                              "Address (empty takes the link away)")
+        address, taken = QInputDialog.getText(self._window, tr("Link"),
+                                              tr("Address (empty takes the link away)"))
         if taken:
             self._mark("link", address.strip())
 

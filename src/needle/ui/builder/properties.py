@@ -6,28 +6,35 @@ from needle.core.values.look import Value
 from needle.core.values.styletable import Property
 from needle.core.values.widths import Width
 from needle.ui.editors import ChoiceEdit, ColourEdit, FaceEdit, NumberEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["WIDTH_WORDS", "PropertyEditor", "property_editor", "show_property"]
 
 PropertyEditor = NumberEdit | ChoiceEdit | ColourEdit
 
-WIDTH_WORDS = {None: "all", Width.DESKTOP: "desk", Width.TABLET: "tablet",
-               Width.PHONE: "phone"}
+WIDTH_WORDS = {None: tr("all"), Width.DESKTOP: tr("desk"), Width.TABLET: tr("tablet"),
+               Width.PHONE: tr("phone")}
+
+
+def _offered(prop: Property) -> dict[Value, str]:
+    return {key: tr(words) for key, (words, _) in prop.choices.items()}
 
 
 def property_editor(prop: Property, session: Session) -> PropertyEditor:
     """Return the editor that a row asks for; what it refuses is said to the person."""
     if prop.editor == "number":
-        number = NumberEdit(prop.label, prop.low, prop.high, prop.step, prop.unit)
+        number = NumberEdit(tr(prop.label), prop.low, prop.high, prop.step, prop.unit)
         number.refused.connect(lambda words: session.said.emit(words, True))
         return number
     if prop.editor == "choice":
-        return ChoiceEdit(prop.label, {key: words for key, (words, _) in prop.choices.items()})
+        return ChoiceEdit(tr(prop.label),
+                          _offered(prop))
     if prop.editor == "face":
-        return FaceEdit(prop.label, {key: words for key, (words, _) in prop.choices.items()},
+        return FaceEdit(tr(prop.label),
+                        _offered(prop),
                         lambda: families(session.site))
-    return ColourEdit(prop.label, compact=prop.column == "state")
+    return ColourEdit(tr(prop.label), compact=prop.column == "state")
 
 
 def show_property(editor: PropertyEditor, own: Value | None, inherited: Value | None,

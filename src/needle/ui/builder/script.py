@@ -30,12 +30,14 @@ from needle.core.edit.outline import OutlineRow
 from needle.core.render.holders import kind_of
 from needle.core.render.texts import plain_lines, read_lines, texts_of
 from needle.core.values.ids import Id
+from needle.core.values.language import ENGLISH
 from needle.core.values.node import Node
 from needle.core.values.words import Text, respell
 from needle.core.values.words import text as plain_text
 from needle.core.wording.finding import reading_minutes, word_count
 from needle.ui.builder.scriptmodel import ScriptModel
 from needle.ui.builder.spelling import Spelling
+from needle.ui.language import tr
 from needle.ui.session import Change, Session
 from needle.ui.theme import icon, tokens
 from needle.ui.timers import once
@@ -138,6 +140,8 @@ class _Delegate(QStyledItemDelegate):
         """Underline what the dictionary does not know, as a dotted line."""
         measure = painter.fontMetrics()
         painter.setPen(QPen(QColor(tokens().thread), 1, Qt.PenStyle.DotLine))
+        if not self._session.site.language.startswith(ENGLISH):
+            return  # The dictionary is English.
         for start, stop in self.spelling.misspelt(words):
             from_x = left + measure.horizontalAdvance(words[:start])
             painter.drawLine(from_x, y, from_x + measure.horizontalAdvance(words[start:stop]), y)
@@ -226,11 +230,11 @@ class Script(QWidget):
         self._soon.timeout.connect(self.catch_up)
         self._model = ScriptModel(self._rank_of)
         self.tree = _Tree()
-        self.tree.setAccessibleName("Script")
+        self.tree.setAccessibleName(tr("Script"))
         self._set_up_tree()
         self._count = Words()
         self._count.setProperty("role", "small")
-        title = Words("Script")
+        title = Words(tr("Script"))
         title.setProperty("role", "title")
         head = QHBoxLayout()
         head.setContentsMargins(12, 8, 12, 6)
@@ -286,7 +290,7 @@ class Script(QWidget):
         variant = self._session.variant
         words = word_count((*variant.children, *variant.popups))
         self._count.setText(f"{words:,} words · {reading_minutes(words)} min")
-        set_tip(self._count, "Words on this page, and how long they take to read")
+        set_tip(self._count, tr("Words on this page, and how long they take to read"))
 
     def edit_chosen(self) -> None:
         """Type in the chosen row."""
@@ -374,7 +378,7 @@ class Script(QWidget):
         if node is None:
             return
         spelled = _respelled(node, row.text, lines)
-        label = f"words of {kind_of(node).label.lower()}"
+        label = tr("words of {label}", label=tr(kind_of(node).label).lower())
         self._session.edit(label, lambda site: set_words(site, node_id, spelled, row.text),
                            group=group, asker=self)
 
@@ -391,7 +395,8 @@ class Script(QWidget):
         self._session.close_group()
 
     def _on_moved(self, ids: list[Id], target: Id, side: str) -> None:
-        self._session.edit("move", lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
+        self._session.edit(tr("move"),
+                           lambda site: move_all(site, ids, target, side))  # type: ignore[arg-type]
         self._session.select(ids[-1], ids)
 
 

@@ -30,13 +30,14 @@ from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.store.media import EditPictures
 from needle.ui.builder.stills import Stills
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 from needle.ui.words import Words, plain_tip
 
 __all__ = ["SectionDrawer"]
 
-_EVERY, _OWN = "Every purpose", "Kept by you"
+_EVERY, _OWN = tr("Every purpose"), tr("Kept by you")
 _PICTURE = QSize(296, 190)
 _PAGE_PX = 920
 
@@ -69,16 +70,16 @@ class SectionDrawer(QDialog):
 
     def __init__(self, session: Session, stills: Stills, parent: QWidget) -> None:
         super().__init__(parent)
-        self.setWindowTitle("Sections")
+        self.setWindowTitle(tr("Sections"))
         self._session = session
         self._stills = stills
         self._offers: list[_Offer] = []
         self._turn = 0
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Find a section: prices, video, questions, two columns…")
-        self.line.setAccessibleName("Find a section")
+        self.line.setPlaceholderText(tr("Find a section: prices, video, questions, two columns…"))
+        self.line.setAccessibleName(tr("Find a section"))
         self.purposes = QListWidget()
-        self.purposes.setAccessibleName("Purpose")
+        self.purposes.setAccessibleName(tr("Purpose"))
         self.purposes.setFixedWidth(150)
         self.list = QListWidget()
         self.list.setViewMode(QListView.ViewMode.IconMode)
@@ -87,7 +88,7 @@ class SectionDrawer(QDialog):
         self.list.setResizeMode(QListView.ResizeMode.Adjust)
         self.list.setMovement(QListView.Movement.Static)
         self.list.setTextElideMode(Qt.TextElideMode.ElideNone)
-        self.list.setAccessibleName("Sections")
+        self.list.setAccessibleName(tr("Sections"))
         self._note = Words()
         self._note.setProperty("role", "dim")
         body = QHBoxLayout()
@@ -134,9 +135,10 @@ class SectionDrawer(QDialog):
             self.list.setCurrentRow(0)
         count = len(self._offers)
         self._note.setText(
-            f"{counted(count, 'section')}. Enter or a click puts one in after the "
-            "chosen section; with Ctrl, more can follow." if count else
-            f"No section is called “{words}”. Try another word, or every purpose.")
+            tr("{count}. Enter or a click puts one in after the chosen section; with Ctrl, more "
+               "can follow.",
+               count=counted(count, "section")) if count else
+            tr("No section is called “{words}”. Try another word, or every purpose.", words=words))
 
     def _kept(self, purpose: str, words: str) -> list[_Offer]:
         if purpose not in (_EVERY, _OWN):
@@ -145,10 +147,12 @@ class SectionDrawer(QDialog):
         found = []
         for kept in site.kept:
             uses = len(linked_uses(site, kept.id))
-            note = f"linked, on {counted(uses, 'page')}" if kept.linked else "kept as a copy"
+            note = tr("linked, on {count}",
+                      count=counted(uses, "page")) if kept.linked else tr("kept as a copy")
             if all(word in f"{kept.name} {note}".casefold() for word in words.casefold().split()):
                 found.append(_Offer(kept.name, note, kept.section,
-                                    lambda now, k=kept.id: use_kept(now, k), kept.id))  # type: ignore[misc]
+                                    lambda now, k=kept.id: use_kept(now, k),  # type: ignore[misc]
+                                    kept.id))
         return found
 
     def _ready(self, purpose: str, words: str) -> list[_Offer]:
@@ -183,7 +187,8 @@ class SectionDrawer(QDialog):
             self.accept()
         self.chosen.emit(self._offers[row].make(self._session.site))
         if stays:
-            self._note.setText(f"“{self._offers[row].name}” is on the page. Choose the next one.")
+            self._note.setText(tr("“{name}” is on the page. Choose the next one.",
+                                  name=self._offers[row].name))
             self.line.setFocus()
             self.line.selectAll()
 
@@ -193,21 +198,21 @@ class SectionDrawer(QDialog):
             return
         kept_id, name = self._offers[row].kept, self._offers[row].name
         menu = QMenu(self)
-        rename = menu.addAction("Rename…")
-        drop = menu.addAction("Keep no longer (pages stay as they are)")
+        rename = menu.addAction(tr("Rename…"))
+        drop = menu.addAction(tr("Keep no longer (pages stay as they are)"))
         assert rename and drop
         rename.triggered.connect(lambda: self._rename(kept_id, name))
         drop.triggered.connect(lambda: self._drop(kept_id))
         menu.popup(self.list.mapToGlobal(at))
 
     def _drop(self, kept_id: Id) -> None:
-        self._session.edit("keep section no longer", lambda site: drop_kept(site, kept_id))
+        self._session.edit(tr("keep section no longer"), lambda site: drop_kept(site, kept_id))
         self.refresh()
 
     def _rename(self, kept_id: Id, name: str) -> None:
-        new, taken = QInputDialog.getText(self, "Rename kept section", "Name", text=name)
+        new, taken = QInputDialog.getText(self, tr("Rename kept section"), tr("Name"), text=name)
         if taken:
-            self._session.edit("name of kept section",
+            self._session.edit(tr("name of kept section"),
                                lambda site: rename_kept(site, kept_id, new))
             self.refresh()
 

@@ -7,7 +7,6 @@ import msgspec
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import (
     QFileDialog,
-    QInputDialog,
     QMenu,
     QSplitter,
     QVBoxLayout,
@@ -15,7 +14,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_form
-from needle.core.edit.linked import fitted, keep_section, linked_uses, unlink, update_kept
+from needle.core.edit.linked import fitted
 from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import Side, add_top, change, insert, insert_near, set_field
 from needle.core.edit.place import EditError, find, node_at
@@ -27,7 +26,6 @@ from needle.core.render.holders import KINDS, kind_of
 from needle.core.site.fresh import fresh_item
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Section
-from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
@@ -36,6 +34,7 @@ from needle.store.versions import VersionsError
 from needle.ui.builder.bar import Bar
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.confirming import ConfirmCommands
+from needle.ui.builder.keptcommands import KeptCommands
 from needle.ui.builder.pagecommands import PageCommands
 from needle.ui.builder.partcommands import PartCommands
 from needle.ui.builder.script import Script
@@ -46,6 +45,7 @@ from needle.ui.builder.versions import VersionsDialog
 from needle.ui.builder.walk import WalkThrough
 from needle.ui.cards import FILM_ENDINGS, FILM_FILTER, PICTURE_FILTER
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.theme import icon
 from needle.ui.waiting import Stopped, one_apart
@@ -89,6 +89,7 @@ class BuildStage(QWidget):
         self.stills = Stills(self.canvas.engine, session.folder, self)
         self._parts = PartCommands(session, self.script, self.canvas, self)
         self._pages = PageCommands(session, self)
+        self._kept = KeptCommands(session, self)
         self._pages.done.connect(self._take_focus)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
@@ -109,60 +110,45 @@ class BuildStage(QWidget):
         """Return what can be done to pages and their parts."""
         return [*self._pages.commands(), *self._parts.commands(),
                 *ConfirmCommands(self._session).commands(), *self._insert_commands(),
-                *self._kept_commands(), *self._view_commands()]
+                *self._kept.commands(), *self._view_commands()]
 
     def _insert_commands(self) -> list[Command]:
         kinds = [kind for kind in KINDS if kind.type is not Column]
         return [
-            Command(id="insert.open", menu="Insert", title="Insert…", keys="Ins",
+            Command(id="insert.open", menu="Insert", title=tr("Insert…"), keys="Ins",
                     run=self.pop_insert_menu),
-            Command(id="insert.ready", menu="Insert", title="A ready-made section…",
+            Command(id="insert.ready", menu="Insert", title=tr("A ready-made section…"),
                     keys="Shift+Ins", keywords="template block kept own", run=self.show_drawer),
-            *(Command(id=f"insert.{kind.key}", menu="Insert", title=kind.label,
-                      keywords=f"add new {kind.label}", run=lambda k=kind: self.insert(k))  # type: ignore[misc]
+            *(Command(id=f"insert.{kind.key}", menu="Insert", title=tr(kind.label),
+                      keywords=f"add new {kind.label}",
+                      run=lambda k=kind: self.insert(k))  # type: ignore[misc]
               for kind in kinds)]
-
-    def _kept_commands(self) -> list[Command]:
-        return [
-            Command(id="kept.copy", menu="Insert", title="Keep this section as a copy…",
-                    keywords="save own reuse", unless=self._in_no_section,
-                    run=lambda: self._keep(False)),
-            Command(id="kept.link", menu="Insert", title="Keep this section linked…",
-                    keywords="save own reuse everywhere", unless=self._in_no_section,
-                    run=lambda: self._keep(True)),
-            Command(id="kept.update", menu="Insert", title="Update a kept copy from this section…",
-                    unless=self._no_copy_kept, run=self._update_kept),
-            Command(id="kept.unlink", menu="Insert", title="Unlink this section",
-                    unless=self._not_linked,
-                    run=self._unlink),
-            Command(id="kept.uses", menu="Insert", title="Where this section is used",
-                    unless=self._not_linked,
-                    run=self._tell_uses),
-        ]
 
     def _view_commands(self) -> list[Command]:
         return [
-            Command(id="view.versions", menu="Site", title="Earlier versions…", keys="Ctrl+H",
+            Command(id="view.versions", menu="Site", title=tr("Earlier versions…"), keys="Ctrl+H",
                     keywords="history restore undo", run=self.show_versions),
-            Command(id="view.walk", menu="View", title="Walk through the draft", keys="F5",
+            Command(id="view.walk", menu="View", title=tr("Walk through the draft"), keys="F5",
                     run=self.walk_through, keywords="preview"),
-            Command(id="view.tray", menu="View", title="Fold the tray away or back", keys="F8",
+            Command(id="view.tray", menu="View", title=tr("Fold the tray away or back"), keys="F8",
                     run=lambda: self.tray.setVisible(not self.tray.isVisible())),
-            Command(id="view.script", menu="View", title="Fold the Script away or back",
+            Command(id="view.script", menu="View", title=tr("Fold the Script away or back"),
                     keys="F4", run=lambda: self.script.setVisible(not self.script.isVisible())),
-            Command(id="view.swap", menu="View", title="Swap the two views",
+            Command(id="view.swap", menu="View", title=tr("Swap the two views"),
                     run=self.canvas.swap),
-            Command(id="view.desktop", menu="View", title="Only the left view", keys="Ctrl+Alt+1",
+            Command(id="view.desktop", menu="View", title=tr("Only the left view"),
+                    keys="Ctrl+Alt+1",
                     run=lambda: self.canvas.show_alone(self.canvas.frames[0])),
-            Command(id="view.phone", menu="View", title="Only the right view", keys="Ctrl+Alt+2",
+            Command(id="view.phone", menu="View", title=tr("Only the right view"),
+                    keys="Ctrl+Alt+2",
                     run=lambda: self.canvas.show_alone(self.canvas.frames[1])),
             *(Command(id=f"view.scope.{key}", menu="View", title=words,
                       run=lambda w=width: self._session.set_scope(w))  # type: ignore[misc]
               for key, width, words in (
-                  ("all", None, "Change looks for every width"),
-                  ("desktop", Width.DESKTOP, "Change looks for the desktop only"),
-                  ("tablet", Width.TABLET, "Change looks for the tablet only"),
-                  ("phone", Width.PHONE, "Change looks for the phone only")))]
+                  ("all", None, tr("Change looks for every width")),
+                  ("desktop", Width.DESKTOP, tr("Change looks for the desktop only")),
+                  ("tablet", Width.TABLET, tr("Change looks for the tablet only")),
+                  ("phone", Width.PHONE, tr("Change looks for the phone only"))))]
 
     # Parts
 
@@ -170,7 +156,7 @@ class BuildStage(QWidget):
         """Add a fresh node of a kind after the chosen one, or at the end of the page."""
         session = self._session
         node = fresh_item(session.site, kind, new_id())
-        if session.edit(f"add {kind.label.lower()}", lambda site: insert_near(
+        if session.edit(tr("add {label}", label=tr(kind.label).lower()), lambda site: insert_near(
                 site, node, session.page.id, session.variant.key, session.selection)):
             session.select(node.id)
 
@@ -178,19 +164,19 @@ class BuildStage(QWidget):
         """Put a section after the chosen one, or at the end of the page."""
         session = self._session
         section = fitted(section, session.variant) if not section.linked else section
-        after = self._section()
+        after = self._kept.section()
 
         def how(site: Site) -> Site:
             if after is None:
                 return add_top(site, session.page.id, session.variant.key, section)
             return insert(site, section, after.id, "after")
 
-        if session.edit("add section", how):
+        if session.edit(tr("add section"), how):
             session.select(section.id)
 
     def insert_menu(self, menu: QMenu) -> None:
         """Fill a menu with everything that can be added."""
-        ready = menu.addAction(icon("section"), "A ready-made section…\tShift+Ins")
+        ready = menu.addAction(icon("section"), tr("A ready-made section…\tShift+Ins"))
         assert ready is not None
         ready.triggered.connect(lambda _=False: self.show_drawer())
         menu.addSeparator()
@@ -199,7 +185,7 @@ class BuildStage(QWidget):
                 continue
             if kind is next(iter(ITEM_KINDS.values())):
                 menu.addSeparator()
-            action = menu.addAction(icon(kind.mark), kind.label)
+            action = menu.addAction(icon(kind.mark), tr(kind.label))
             assert action is not None
             action.triggered.connect(lambda _=False, k=kind: self.insert(k))
 
@@ -231,62 +217,6 @@ class BuildStage(QWidget):
         self.versions.finished.connect(self._take_focus)
         self.versions.open()
 
-    # Kept sections
-
-    def _section(self) -> Section | None:
-        path = self._session.path(self._session.selection)
-        return path[0] if path and isinstance(path[0], Section) else None
-
-    def _in_no_section(self) -> str:
-        return "" if self._section() is not None else (
-            "Choose a section, or something in one, first.")
-
-    def _not_linked(self) -> str:
-        section = self._section()
-        return "" if section and section.linked else "Choose a section that is linked first."
-
-    def _no_copy_kept(self) -> str:
-        return self._in_no_section() or (
-            "" if any(not kept.linked for kept in self._session.site.kept)
-            else "No section is kept as a copy yet. Keep one first.")
-
-    def _keep(self, linked: bool) -> None:
-        section = self._section()
-        if section is None:
-            return
-        name, taken = QInputDialog.getText(
-            self, "Keep this section", "Name it. One edit will reach every page that has it."
-            if linked else "Name it", text=section.name)
-        if taken and self._session.edit(
-                "keep section", lambda site: keep_section(site, section.id, name, linked)[0]):
-            self._session.said.emit(f"“{name}” is kept. Shift+Ins puts it into other pages.",
-                                    False)
-
-    def _update_kept(self) -> None:
-        section = self._section()
-        copies = {kept.name: kept.id for kept in self._session.site.kept if not kept.linked}
-        if section is None or not copies:
-            self._session.said.emit("No section is kept as a copy yet. Keep one first.", True)
-            return
-        name, taken = QInputDialog.getItem(self, "Update a kept copy", "Which one?", list(copies),
-                                           0, False)
-        if taken:
-            self._session.edit("update kept section",
-                               lambda site: update_kept(site, copies[name], section.id))
-
-    def _unlink(self) -> None:
-        section = self._section()
-        if section is not None:
-            self._session.edit("unlink section", lambda site: unlink(site, section.id))
-
-    def _tell_uses(self) -> None:
-        section = self._section()
-        if section is not None:
-            uses = linked_uses(self._session.site, section.linked)
-            names = ", ".join(use.name for use in uses)
-            self._session.said.emit(
-                f"This section is linked on {counted(len(uses), 'page')}: {names}.", False)
-
     def pop_insert_menu(self) -> None:
         """Show everything that can be added, at the bar's button."""
         self._bar.insert_button.showMenu()
@@ -296,7 +226,7 @@ class BuildStage(QWidget):
     def _choose_medium(self, node_id: Id, field: str) -> None:
         film = field == "film"
         path, _ = QFileDialog.getOpenFileName(
-            self, "Add a video" if film else "Add a picture", "",
+            self, tr("Add a video") if film else tr("Add a picture"), "",
             FILM_FILTER if film else PICTURE_FILTER)
         if not path:
             self.tray.refresh()
@@ -308,19 +238,19 @@ class BuildStage(QWidget):
     def add_picture(self, path: Path, node_id: Id, field: str = "medium") -> None:
         """Take a picture file into the site and show it in a node."""
         try:
-            medium = one_apart(self, "Taking the picture in…",
+            medium = one_apart(self, tr("Taking the picture in…"),
                                lambda: import_picture(self._session.folder, path))
         except (PictureError, Stopped) as error:
             self._refuse(str(error))
             return
         known = next((m for m in self._session.site.media if m.file == medium.file), medium)
-        self._session.edit("add picture", lambda site: set_field(
+        self._session.edit(tr("add picture"), lambda site: set_field(
             add_medium(site, medium), node_id, field, known.id))
 
     def add_film(self, path: Path, node_id: Id, field: str = "film") -> None:
         """Take a video file into the site, with a still from it, and show it in a node."""
         try:
-            film, still = one_apart(self, "Taking the video in…",
+            film, still = one_apart(self, tr("Taking the video in…"),
                                     lambda: import_film(self._session.folder, path))
         except (FilmError, Stopped) as error:
             self._refuse(str(error))
@@ -335,7 +265,7 @@ class BuildStage(QWidget):
             place = "poster" if hasattr(node, "poster") else "picture"
             return site if getattr(node, place) else set_field(site, node_id, place, still.id)
 
-        self._session.edit("add video", how)
+        self._session.edit(tr("add video"), how)
 
     def drop_files(self, paths: Sequence[str], target: Id, side: Side) -> None:
         """Put dropped pictures and videos where they were dropped."""
@@ -351,7 +281,7 @@ class BuildStage(QWidget):
             except (PictureError, FilmError, EditError) as error:
                 self._refuse(str(error))
                 return
-            self._session.edit("drop file", lambda _, site=site: site)  # type: ignore[misc]
+            self._session.edit(tr("drop file"), lambda _, site=site: site)  # type: ignore[misc]
             self._session.select(node.id)
             target, side = node.id, "after"
 
@@ -381,10 +311,10 @@ class BuildStage(QWidget):
         session, node = self._session, self._session.node()
 
         def how(site: Site) -> Site:
-            site, fresh = add_form(site, "New form")
+            site, fresh = add_form(site, tr("New form"))
             return set_field(site, node.id, "form", fresh) if node is not None else site
 
-        session.edit("new form", how)
+        session.edit(tr("new form"), how)
 
     def walk_through(self) -> None:
         """Show the draft as a visitor would see it."""
@@ -397,7 +327,7 @@ class BuildStage(QWidget):
         if node is None:
             return
         menu = QMenu(self)
-        menu.addSection(kind_of(node).label)
+        menu.addSection(tr(kind_of(node).label))
         for command in self._parts.commands():
             if command.id.startswith("words") or command.unless():
                 continue

@@ -16,6 +16,7 @@ from needle.ui.builder.properties import (
 )
 from needle.ui.builder.traycolumn import TrayColumn, dim_label
 from needle.ui.editors import ChoiceEdit, DragLabel, Knot, NumberEdit, Segments
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["StyleColumns"]
@@ -31,18 +32,18 @@ class StyleColumns(QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self.choice = ChoiceEdit("Text style", {s.key: s.name for s in session.site.styles},
+        self.choice = ChoiceEdit(tr("Text style"), {s.key: s.name for s in session.site.styles},
                                  inherit=False)
         self.choice.chosen.connect(lambda _: self.refresh())
-        self._scope = Segments("For", WIDTH_WORDS)
+        self._scope = Segments(tr("For"), WIDTH_WORDS)
         self._scope.chosen.connect(self._take_scope)
         self.editors: dict[str, PropertyEditor] = {}
         self._knots: dict[str, Knot] = {}
-        which = TrayColumn("Text styles of the site")
-        which.add_line(dim_label("Style"), self.choice)
-        which.add_line(dim_label("For"), self._scope)
+        which = TrayColumn(tr("Text styles of the site"))
+        which.add_line(dim_label(tr("Style")), self.choice)
+        which.add_line(dim_label(tr("For")), self._scope)
         rows = properties_for(frozenset({"type", "ink"}))
-        type_column, more = TrayColumn("Type"), TrayColumn("Colour and place")
+        type_column, more = TrayColumn(tr("Type")), TrayColumn(tr("Colour and place"))
         for number, prop in enumerate(rows):
             self._add(type_column if number < 4 else more, prop)
         row = QHBoxLayout(self)
@@ -55,11 +56,11 @@ class StyleColumns(QWidget):
         editor = property_editor(prop, self._session)
         editor.chosen.connect(partial(self._take, prop.name))
         self.editors[prop.name] = editor
-        knot = Knot(prop.label)
+        knot = Knot(tr(prop.label))
         knot.clicked.connect(partial(self._put_back, prop.name))
         self._knots[prop.name] = knot
-        label = DragLabel(prop.label, editor) if isinstance(editor, NumberEdit) else dim_label(
-            prop.label)
+        label = DragLabel(tr(prop.label), editor) if isinstance(editor, NumberEdit) else dim_label(
+            tr(prop.label))
         column.add_line(label, editor, knot)
 
     def _take_scope(self, width: Width | None) -> None:
@@ -71,8 +72,10 @@ class StyleColumns(QWidget):
 
     def _take(self, name: str, value: object) -> None:
         key, scope = str(self.choice.currentData()), self._session.scope
-        self._session.edit(f"text style {self.choice.currentText().lower()}",
-                           lambda site: set_style_look(site, key, name, value, scope),  # type: ignore[arg-type]
+        self._session.edit(tr("text style {style}",
+                              style=self.choice.currentText().lower()),
+                           lambda site: set_style_look(
+                               site, key, name, value, scope),  # type: ignore[arg-type]
                            group=f"style:{key}:{name}:{scope}")
         self.refresh()
 
@@ -84,7 +87,7 @@ class StyleColumns(QWidget):
                 site = set_style_look(site, key, name, None, width)
             return site
 
-        self._session.edit("put back text style", how)
+        self._session.edit(tr("put back text style"), how)
         self.refresh()
 
     def refresh(self) -> None:

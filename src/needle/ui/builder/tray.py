@@ -42,6 +42,7 @@ from needle.ui.editors import (
     NumberEdit,
     Segments,
 )
+from needle.ui.language import tr
 from needle.ui.session import Change, Session
 from needle.ui.timers import once
 from needle.ui.words import Words, set_tip
@@ -51,7 +52,7 @@ __all__ = ["Tray"]
 _REACH = {"one": "these {}", "row": "{} in row", "section": "{} in section",
           "page": "{} on page"}
 _SHOWN = {Width.DESKTOP: "desk", Width.TABLET: "tablet", Width.PHONE: "phone"}
-_COLUMNS = (("type", "Type"), ("box", "Box"), ("surface", "Surface"))
+_COLUMNS = (("type", tr("Type")), ("box", tr("Box")), ("surface", tr("Surface")))
 
 
 class Tray(QWidget):
@@ -132,17 +133,17 @@ class Tray(QWidget):
         self._shown = Node
         self._refreshers = []
         self.editors, self.knots = {}, {}
-        words = Words("Nothing is chosen. Click something on the page or in the Script; Ins adds "
-                       "a section or an item, Ctrl+K finds anything.")
+        words = Words(tr("Nothing is chosen. Click something on the page or in the Script; Ins "
+                         "adds a section or an item, Ctrl+K finds anything."))
         words.setProperty("role", "dim")
         words.setWordWrap(True)
         words.setAlignment(Qt.AlignmentFlag.AlignTop)
-        hint = TrayColumn("This page")
+        hint = TrayColumn(tr("This page"))
         hint.add_wide(words)
-        self.letters = NumberEdit("Letter width", 0, 2400, 20, "px")
+        self.letters = NumberEdit(tr("Letter width"), 0, 2400, 20, "px")
         self.letters.chosen.connect(self._set_letters)
         self.letters.refused.connect(lambda words: self._session.said.emit(words, True))
-        hint.add_line(DragLabel("Letter width", self.letters), self.letters)
+        hint.add_line(DragLabel(tr("Letter width"), self.letters), self.letters)
         body = QWidget()
         row = QHBoxLayout(body)
         row.setContentsMargins(0, 0, 0, 0)
@@ -154,7 +155,7 @@ class Tray(QWidget):
 
     def _set_letters(self, value: object) -> None:
         page, px = self._session.page.id, int(value or 0)  # type: ignore[call-overload]
-        self._session.edit("letter width of page",
+        self._session.edit(tr("letter width of page"),
                            lambda site: set_letter_width(site, page, px),
                            group=f"letters:{page}")
 
@@ -201,7 +202,7 @@ class Tray(QWidget):
 
     def _kind_column(self, node: Node) -> TrayColumn:
         kind = kind_of(node)
-        column = TrayColumn(kind.label)
+        column = TrayColumn(tr(kind.label))
         for field in kind.fields:
             if field.editor != "actions" and not field.column:
                 self._add_field(column, field)
@@ -209,14 +210,14 @@ class Tray(QWidget):
         return column
 
     def _add_scope(self, column: TrayColumn) -> None:
-        reach = Segments("Change", dict.fromkeys(_REACH, ""))
+        reach = Segments(tr("Change"), dict.fromkeys(_REACH, ""))
         reach.chosen.connect(self._set_reach)
-        widths = Segments("For", WIDTH_WORDS)
+        widths = Segments(tr("For"), WIDTH_WORDS)
         widths.chosen.connect(self._session.set_scope)
         self.editors["scope"] = widths
         self.editors["reach"] = reach
-        column.add_line(dim_label("Change"), reach)
-        column.add_line(dim_label("For"), widths)
+        column.add_line(dim_label(tr("Change")), reach)
+        column.add_line(dim_label(tr("For")), widths)
 
         def refresh(node: Node) -> None:
             counts = {key: len(self._reached(key, node)) for key in _REACH}
@@ -227,7 +228,7 @@ class Tray(QWidget):
                 # A wider reach is offered only where it reaches more than the narrower ones.
                 reach.button(key).setVisible(counts[key] > most)
                 most = max(most, counts[key])
-                reach.show_words(key, "this one" if key == "one" and counts[key] == 1
+                reach.show_words(key, tr("this one") if key == "one" and counts[key] == 1
                                  else words.format(counts[key]))
             reach.show_values([self._reach])
             widths.show_values([self._session.scope])
@@ -254,7 +255,7 @@ class Tray(QWidget):
     def _add_field(self, column: TrayColumn, field: Field) -> None:
         editor, refresh = self._fields.make(field, partial(self._set_field, field.name))
         self.editors[field.name] = editor
-        column.add_line(dim_label(field.label), editor)
+        column.add_line(dim_label(tr(field.label)), editor)
         self._refreshers.append(refresh)
 
     def _set_field(self, name: str, value: object) -> None:
@@ -266,7 +267,7 @@ class Tray(QWidget):
         if name == "name":
             self._session.edit("name", lambda site: rename(site, node.id, str(value)))
             return
-        label = f"{name} of {kind_of(node).label.lower()}"
+        label = tr("{name} of {label}", name=name, label=tr(kind_of(node).label).lower())
         targets = self._targets_of_field(node, name)
 
         def how(site: Site) -> Site:
@@ -289,7 +290,7 @@ class Tray(QWidget):
                      if type(self._session.node(other)) is type(node)) or (node.id,)
 
     def _click_column(self, field: Field) -> TrayColumn:
-        column = TrayColumn("When clicked")
+        column = TrayColumn(tr("When clicked"))
         actions = ActionsEdit(self._session)
         actions.chosen.connect(partial(self._set_field, field.name))
         self.editors[field.name] = actions
@@ -305,12 +306,14 @@ class Tray(QWidget):
             widgets: list[QWidget] = []
             for prop in members:
                 widgets.append(self._property_editor(prop))
-            knot = Knot(line)
+            named = tr(line)
+            knot = Knot(named)
             knot.clicked.connect(partial(self._put_back, [p.name for p in members]))
             for prop in members:
                 self.knots[prop.name] = knot
             first = widgets[0]
-            label = DragLabel(line, first) if isinstance(first, NumberEdit) else dim_label(line)
+            label = DragLabel(named, first) if isinstance(first, NumberEdit) else dim_label(
+                named)
             extra = self._contrast_note(members[0]) if members[0].name == "colour" else None
             column.add_line(label, *widgets, *([extra] if extra else []), knot)
             self._refreshers.append(partial(self._refresh_knot, knot, members))
@@ -339,7 +342,7 @@ class Tray(QWidget):
 
     def _contrast_note(self, prop: Property) -> Words:
         note = Words()
-        set_tip(note, "Contrast against the fill behind it (WCAG 2.2 asks for 4.5 : 1)")
+        set_tip(note, tr("Contrast against the fill behind it (WCAG 2.2 asks for 4.5 : 1)"))
         self.editors["contrast"] = note
 
         def refresh(node: Node) -> None:
@@ -352,10 +355,10 @@ class Tray(QWidget):
         return note
 
     def _add_shown(self, column: TrayColumn) -> None:
-        shown = Segments("Show on", _SHOWN, exclusive=False)
+        shown = Segments(tr("Show on"), _SHOWN, exclusive=False)
         shown.chosen.connect(self._toggle_shown)
         self.editors["shown"] = shown
-        column.add_line(dim_label("Show on"), shown)
+        column.add_line(dim_label(tr("Show on")), shown)
         self._refreshers.append(lambda node: shown.show_values(
             [width for width in Width if width not in node.hidden]))
 
@@ -363,7 +366,8 @@ class Tray(QWidget):
         node = self._session.node()
         if node is not None:
             hide, chosen = width not in node.hidden, self._session.chosen
-            self._session.edit(f"{'hide' if hide else 'show'} on {width.value}",
+            self._session.edit(tr("{word} on {value}",
+                                  word="hide" if hide else "show", value=width.value),
                                lambda site: set_hidden_all(site, chosen, width, hide))
 
     def _targets(self, node: Node) -> tuple[Id, ...]:
@@ -374,10 +378,12 @@ class Tray(QWidget):
         if node is None:
             return
         scope, targets = self._session.scope, self._targets(node)
-        label = f"{name.replace('_', ' ')} of {kind_of(node).label.lower()}" + (
-            f" on {scope.value}" if scope else "")
+        label = tr("{setting} of {label}",
+                   setting=name.replace("_", " "), label=tr(kind_of(node).label).lower()) + (
+            tr(" on {value}", value=scope.value) if scope else "")
         self._session.edit(
-            label, lambda site: set_look(site, targets, name, value, scope),  # type: ignore[arg-type]
+            label, lambda site: set_look(
+                site, targets, name, value, scope),  # type: ignore[arg-type]
             group=f"look:{node.id}:{name}:{scope}")
         self.refresh()
 
@@ -391,4 +397,4 @@ class Tray(QWidget):
                 site = clear_at(site, node.id, name)
             return site
 
-        self._session.edit(f"put back {names[0].replace('_', ' ')}", how)
+        self._session.edit(tr("put back {setting}", setting=names[0].replace("_", " ")), how)

@@ -24,6 +24,7 @@ from needle.store.media import EditPictures
 from needle.store.versions import Version, Versions, VersionsError
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import scrolled
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
 from needle.ui.words import Words, plain_tip
@@ -101,24 +102,24 @@ class VersionsDialog(QDialog):
             VersionsError: It cannot be read.
         """
         super().__init__(parent)
-        self.setWindowTitle("Earlier versions")
+        self.setWindowTitle(tr("Earlier versions"))
         self._session = session
         self._stills = stills
         self._versions = Versions(session.folder)
         self._model = _Model(self._versions)
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Find a version: a page, an item, a name you gave…")
-        self.line.setAccessibleName("Find a version")
+        self.line.setPlaceholderText(tr("Find a version: a page, an item, a name you gave…"))
+        self.line.setAccessibleName(tr("Find a version"))
         self.list = QListView()
         self.list.setModel(self._model)
         self.list.setUniformItemSizes(True)
-        self.list.setAccessibleName("Versions")
+        self.list.setAccessibleName(tr("Versions"))
         self.before, self.after = Words(), Words()
         self._words = Words()
         self._words.setWordWrap(True)
-        self.back = QPushButton("Bring this version back")
+        self.back = QPushButton(tr("Bring this version back"))
         self.back.setProperty("role", "main")
-        self._name = QPushButton("Name it…")
+        self._name = QPushButton(tr("Name it…"))
         self._bars: list[QScrollBar] = []
         self._taken: dict[Words, QImage] = {}
         self._shown: Version | None = None
@@ -142,9 +143,9 @@ class VersionsDialog(QDialog):
 
     def _lay_out(self) -> None:
         pictures = QHBoxLayout()
-        for words, picture in (("Before", self.before), ("After", self.after)):
+        for words, picture in ((tr("Before"), self.before), (tr("After"), self.after)):
             picture.setAlignment(Qt.AlignmentFlag.AlignTop)
-            picture.setAccessibleName(f"The page {words.lower()} this change")
+            picture.setAccessibleName(tr("The page {words} this change", words=words.lower()))
             side = QVBoxLayout()
             title = Words(words)
             title.setProperty("role", "title")
@@ -179,8 +180,10 @@ class VersionsDialog(QDialog):
         self._model.search(words.strip())
         rows, every = self._model.rowCount(), self._versions.count()
         self._count.setText(
-            f"{every:,} versions are kept" if rows else "No version yet: one is kept at every "
-            "change." if not every else f"No version holds “{words}”.")
+            tr("{every:,} versions are kept",
+               every=every) if rows else (
+                tr("No version yet: one is kept at every change.") if not every
+                else tr("No version holds “{words}”.", words=words)))
         if rows:
             self.list.setCurrentIndex(self._model.index(0))
         self._show()
@@ -210,14 +213,14 @@ class VersionsDialog(QDialog):
             if earlier := self._versions.before(version.id):
                 self._picture(self._versions.site(earlier), version, self.before)
             else:
-                self.before.setText("This is the first version.")
+                self.before.setText(tr("This is the first version."))
         except VersionsError as error:
             self._words.setText(str(error))
 
     def _picture(self, site: Site, version: Version, label: Words) -> None:
         page = site.page(version.page_id)
         if page is None:
-            label.setText("The page was not there.")
+            label.setText(tr("The page was not there."))
             return
         context = Context(site, page, page.variants[0], "edit", EditPictures(), "/walk/")
 
@@ -225,7 +228,7 @@ class VersionsDialog(QDialog):
             if self._shown is not version:
                 return  # Another one has been chosen meanwhile.
             if image.isNull():
-                label.setText("No picture could be taken.")
+                label.setText(tr("No picture could be taken."))
                 return
             pixmap = QPixmap.fromImage(image)
             pixmap.setDevicePixelRatio(2)
@@ -255,14 +258,15 @@ class VersionsDialog(QDialog):
         except VersionsError as error:
             self._words.setText(str(error))
             return
-        self._session.edit(f"bring back {_when(version)}", lambda now: _at(site, now))
+        self._session.edit(tr("bring back {when}", when=_when(version)), lambda now: _at(site, now))
         self.accept()
 
     def _give_name(self) -> None:
         version = self._version()
         if version is None:
             return
-        name, taken = QInputDialog.getText(self, "Name this version", "Name", text=version.name)
+        name, taken = QInputDialog.getText(self, tr("Name this version"), tr("Name"),
+                                           text=version.name)
         if taken:
             self._versions.rename(version.id, name)
             self._search(self.line.text())

@@ -15,10 +15,11 @@ from needle.publish.rendering import Rendered, Renderer
 from needle.ui.builder.live.engine import HOST, GuardedPage, SchemeHandler, install_scheme
 from needle.ui.cards import label
 from needle.ui.editors import Segments
+from needle.ui.language import tr
 
 __all__ = ["WalkThrough"]
 
-_WIDTHS = {1180: "Desktop", 820: "Tablet", 390: "Phone"}
+_WIDTHS = {1180: tr("Desktop"), 820: tr("Tablet"), 390: tr("Phone")}
 _HEIGHT = 760
 _POLICY = b"default-src 'self' data: 'unsafe-inline'"
 
@@ -28,7 +29,7 @@ class WalkThrough(QDialog):
 
     def __init__(self, parent: QWidget, site: Site, project: Path, page_slug: str) -> None:
         super().__init__(parent)
-        self.setWindowTitle(f"Walk-through: {site.name}")
+        self.setWindowTitle(tr("Walk-through: {name}", name=site.name))
         self._renderer = Renderer(site, project, "walk")
         self._done: Rendered = self._renderer.render()
         self._profile = QWebEngineProfile()
@@ -37,10 +38,10 @@ class WalkThrough(QDialog):
         self._page = GuardedPage(self._profile, None)
         self.view = QWebEngineView()
         self.view.setPage(self._page)
-        self._widths = Segments("Width", _WIDTHS)
+        self._widths = Segments(tr("Width"), _WIDTHS)
         self._widths.chosen.connect(self.show_width)
         head = QHBoxLayout()
-        head.addWidget(label("Draft. Forms say so and send nothing.", "dim"))
+        head.addWidget(label(tr("Draft. Forms say so and send nothing."), "dim"))
         head.addStretch()
         head.addWidget(self._widths)
         column = QVBoxLayout(self)

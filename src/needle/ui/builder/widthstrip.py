@@ -5,6 +5,7 @@ from PyQt6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, Q
 from PyQt6.QtWidgets import QWidget
 
 from needle.core.values.widths import DESKTOP_FROM_PX, TABLET_FROM_PX
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 from needle.ui.words import set_tip
 
@@ -30,8 +31,8 @@ class WidthStrip(QWidget):
         self.setFixedHeight(12)
         self.setCursor(Qt.CursorShape.SizeHorCursor)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setAccessibleName("Width of this view: drag, or use the arrow keys")
-        set_tip(self, "Drag to any width; the page follows")
+        self.setAccessibleName(tr("Width of this view: drag, or use the arrow keys"))
+        set_tip(self, tr("Drag to any width; the page follows"))
 
     def show_width(self, px: int) -> None:
         """Put the grip at a width."""

@@ -13,6 +13,7 @@ from needle.core.values.ids import Id, new_id
 from needle.services.registry import SERVICE_KINDS
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.words import ROLE_WORDS
+from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.theme import icon
 
@@ -45,14 +46,15 @@ def add_field_button(session: Session, form: Form, made: Callable[[Id], object],
 
     def field(role: Role) -> None:
         last = form.steps[-1].id if form.steps else ""
-        if session.edit("add field", lambda site: add_field(site, form.id, role, step=last)):
+        if session.edit(tr("add field"), lambda site: add_field(site, form.id, role, step=last)):
             made(session.site.form(form.id).fields[-1].id)  # type: ignore[union-attr]
 
     entries: list[tuple[str, Callable[[], object]]] = [
-        (words.capitalize(), lambda r=role: field(r)) for role, words in ROLE_WORDS.items()]  # type: ignore[misc]
-    entries.append(("A step", lambda: session.edit(
-        "add step", lambda site: add_step(site, form.id))))
-    return _menu_button("Add a field or step", entries)
+        (words.capitalize(),
+         lambda r=role: field(r)) for role, words in ROLE_WORDS.items()]  # type: ignore[misc]
+    entries.append((tr("A step"), lambda: session.edit(
+        tr("add step"), lambda site: add_step(site, form.id))))
+    return _menu_button(tr("Add a field or step"), entries)
 
 
 def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QToolButton:
@@ -61,19 +63,20 @@ def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QT
         (f"{service.name} ({SERVICE_KINDS[service.does].label.lower()})",
          lambda s=service: add_thread(session, reader, form, s))  # type: ignore[misc]
         for service in session.site.services if service.does in SERVICE_KINDS]
-    return _menu_button("Add a thread to…", entries)
+    return _menu_button(tr("Add a thread to…"), entries)
 
 
 def add_thread(session: Session, reader: ServiceReader, form: Form, service: Service) -> None:
     """Draw a thread to a service, filling its fields as their names and roles propose."""
     if service.does == "mail":
         route = NoticeRoute(new_id(), service.id, _notice_address(session, service))
-        session.edit("thread to notice", lambda site: set_route(site, form.id, route))
+        session.edit(tr("thread to notice"), lambda site: set_route(site, form.id, route))
         return
     kind, facts = SERVICE_KINDS[service.does], reader.facts(service)
     if kind.has_targets and (facts is None or not facts.targets):
-        why = facts.words if facts else "it has not answered yet"
-        session.said.emit(f"The lists of {service.name} cannot be read: {why}.", True)
+        why = facts.words if facts else tr("it has not answered yet")
+        session.said.emit(tr("The lists of {name} cannot be read: {why}.",
+                             name=service.name, why=why), True)
         return
     target = next(iter(facts.targets), "") if facts else ""
     wanted = reader.wanted(service, target)
@@ -83,7 +86,7 @@ def add_thread(session: Session, reader: ServiceReader, form: Form, service: Ser
         fields = proposed_fields(form, wanted or [Wanted("EMAIL", "email", True)])
     fresh = FieldRoute(new_id(), service.id, target, facts.targets.get(target, "")
                        if facts else "", fields)
-    session.edit("thread", lambda site: set_route(site, form.id, fresh))
+    session.edit(tr("thread"), lambda site: set_route(site, form.id, fresh))
 
 
 def _notice_address(session: Session, service: Service) -> str:

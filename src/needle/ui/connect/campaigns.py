@@ -19,6 +19,7 @@ from needle.core.leads.campaigns import UTM, campaign_link, qr_picture
 from needle.store.files import write_atomically
 from needle.ui.cards import button, label, repaint_role
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.words import Words
@@ -31,31 +32,31 @@ class LinkDialog(QDialog):
 
     def __init__(self, parent: QWidget, session: Session, outcomes: Outcomes) -> None:
         super().__init__(parent)
-        self.setWindowTitle("A campaign link")
+        self.setWindowTitle(tr("A campaign link"))
         self._session = session
         self._outcomes = outcomes
         self.address = QLineEdit()
-        self.address.setAccessibleName("Address")
-        self.page = ChoiceEdit("Page", {page.id: page.name for page in session.site.pages},
+        self.address.setAccessibleName(tr("Address"))
+        self.page = ChoiceEdit(tr("Page"), {page.id: page.name for page in session.site.pages},
                                inherit=False)
         self.page.chosen.connect(self._take_page)
         self.parts = {name: QLineEdit() for name, _, _ in UTM}
         form = QFormLayout()
-        form.addRow("Page", self.page)
-        form.addRow("Address", self.address)
+        form.addRow(tr("Page"), self.page)
+        form.addRow(tr("Address"), self.address)
         for name, words, example in UTM:
             self.parts[name].setPlaceholderText(example)
             self.parts[name].setAccessibleName(words)
             form.addRow(words, self.parts[name])
         self.link = QPlainTextEdit()
         self.link.setReadOnly(True)
-        self.link.setAccessibleName("The link")
+        self.link.setAccessibleName(tr("The link"))
         self.link.setFixedHeight(64)
         self._note = label("", "small", wrap=True)
         self.picture = Words()
         self.picture.setFixedSize(220, 220)
         self.picture.setScaledContents(True)
-        self.picture.setAccessibleName("QR picture of the link")
+        self.picture.setAccessibleName(tr("QR picture of the link"))
         self._lay_out(form)
         for edit in (self.address, *self.parts.values()):
             edit.textChanged.connect(lambda _: self._show())
@@ -72,9 +73,9 @@ class LinkDialog(QDialog):
         row.addWidget(self.picture)
         foot = QHBoxLayout()
         foot.addStretch()
-        foot.addWidget(button("Copy the link", self.copy, main=True))
-        foot.addWidget(button("Save the picture…", self.ask_save))
-        foot.addWidget(button("Close", self.accept))
+        foot.addWidget(button(tr("Copy the link"), self.copy, main=True))
+        foot.addWidget(button(tr("Save the picture…"), self.ask_save))
+        foot.addWidget(button(tr("Close"), self.accept))
         column = QVBoxLayout(self)
         column.addLayout(row)
         column.addLayout(foot)
@@ -102,20 +103,21 @@ class LinkDialog(QDialog):
         self.picture.setPixmap(pixmap)
         repaint_role(self._note, "small")
         told = self.parts["utm_source"].text().strip()
-        self._note.setText("Leads that come by it say this source in the lead book." if told else
-                           "Say at least where the link stands.")
+        self._note.setText(
+            tr("Leads that come by it say this source in the lead book.") if told
+            else tr("Say at least where the link stands."))
 
     def copy(self) -> None:
         """Put the link on the clipboard."""
         clipboard = QApplication.clipboard()
         if clipboard is not None and self.link.toPlainText():
             clipboard.setText(self.link.toPlainText())
-            self._session.said.emit("The link is on the clipboard.", False)
+            self._session.said.emit(tr("The link is on the clipboard."), False)
 
     def ask_save(self) -> None:
         """Ask for a file and save the QR picture to it."""
-        path, _ = QFileDialog.getSaveFileName(self, "Save the QR picture", "link.png",
-                                              "Pictures (*.png *.svg)")
+        path, _ = QFileDialog.getSaveFileName(self, tr("Save the QR picture"), "link.png",
+                                              tr("Pictures (*.png *.svg)"))
         if path:
             self.save(Path(path))
 
@@ -123,12 +125,13 @@ class LinkDialog(QDialog):
         """Save the QR picture, as PNG or SVG by the file's ending."""
         link = self.link.toPlainText()
         if not link:
-            self._session.said.emit("There is no link yet.", True)
+            self._session.said.emit(tr("There is no link yet."), True)
             return
         kind = "svg" if path.suffix.lower() == ".svg" else "png"
         try:
             write_atomically(path, qr_picture(link, kind))
         except OSError as error:
-            self._session.said.emit(f"{path} cannot be written: {error.strerror}.", True)
+            self._session.said.emit(tr("{path} cannot be written: {strerror}.",
+                                       path=path, strerror=error.strerror), True)
             return
-        self._session.said.emit(f"The picture is in {path}.", False)
+        self._session.said.emit(tr("The picture is in {path}.", path=path), False)

@@ -17,6 +17,7 @@ from PyQt6.QtWidgets import (
 from needle.core.values.form import Form
 from needle.store.results.deliveries import Sent, deliveries_of, recent_deliveries, resend
 from needle.ui.cards import Table, button, label
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -26,23 +27,23 @@ __all__ = ["Deliveries", "ExchangeDialog", "delivery_words", "route_words"]
 
 def route_words(session: Session, route: str) -> str:
     """Return what a thread is called."""
-    fixed = {"letter": "letter to the visitor", "confirm": "question to confirm"}
+    fixed = {"letter": tr("letter to the visitor"), "confirm": tr("question to confirm")}
     for form in session.site.forms:
         for one in form.routes:
             if one.id == route:
                 service = session.site.service(one.service)
-                return service.name if service else "a service that is gone"
+                return service.name if service else tr("a service that is gone")
     return fixed.get(route, "a thread that was cut")
 
 
 def delivery_words(sent: Sent) -> str:
     """Return what became of a delivery."""
     if sent.state == "held":
-        return "waits until the visitor confirms"
+        return tr("waits until the visitor confirms")
     if sent.state == "waiting" and sent.tries:
         due = datetime.fromtimestamp(sent.due_ms / 1000).strftime("%H:%M:%S")
-        return f"{sent.result}, kept, next try {due}"
-    return sent.result or "on its way"
+        return tr("{result}, kept, next try {due}", result=sent.result, due=due)
+    return sent.result or tr("on its way")
 
 
 class Deliveries(QWidget):
@@ -52,7 +53,7 @@ class Deliveries(QWidget):
         super().__init__()
         self._session = session
         self._outcomes = outcomes
-        self.table = Table("Last deliveries", ("When", "Lead", "Where it went"), 2)
+        self.table = Table(tr("Last deliveries"), (tr("When"), tr("Lead"), tr("Where it went")), 2)
         self.table.cellDoubleClicked.connect(lambda *_: self.show_exchange())
         self.table.cellActivated.connect(lambda *_: self.show_exchange())
         self._none = label("", "dim", wrap=True)
@@ -77,14 +78,15 @@ class Deliveries(QWidget):
             cell.setForeground(QColor(colour))
         self._none.setVisible(not rows)
         self.table.setVisible(bool(rows))
-        self._none.setText("No lead has come through this form yet. Put it on a page, send the "
-                           "page, and fill it in at the test address, or send a trial lead.")
+        self._none.setText(tr("No lead has come through this form yet. Put it on a page, send "
+                              "the page, and fill it in at the test address, or send a trial "
+                              "lead."))
 
     def show_exchange(self) -> None:
         """Show the very requests and answers of the chosen lead."""
         key = self.table.chosen_key()
         if not key:
-            self._session.said.emit("Choose a lead in the last deliveries first.", True)
+            self._session.said.emit(tr("Choose a lead in the last deliveries first."), True)
             return
         self.dialog = ExchangeDialog(self, self._session, self._outcomes, int(key))
         self.dialog.show()
@@ -94,8 +96,8 @@ def _row(lead: Any, sent: list[Sent]) -> tuple[str, str, str]:
     when = datetime.fromtimestamp(lead.at / 1000).strftime("%d %b %H:%M:%S")
     who = f"{lead.email} (trial)" if lead.trial else lead.email
     if lead.robot:
-        return when, who, f"looks like a robot ({lead.signs}): kept, not sent"
-    return when, who, "   ·   ".join(delivery_words(s) for s in sent) or "lead book"
+        return when, who, tr("looks like a robot ({signs}): kept, not sent", signs=lead.signs)
+    return when, who, "   ·   ".join(delivery_words(s) for s in sent) or tr("lead book")
 
 
 class ExchangeDialog(QDialog):
@@ -103,19 +105,19 @@ class ExchangeDialog(QDialog):
 
     def __init__(self, parent: QWidget, session: Session, outcomes: Outcomes, lead: int) -> None:
         super().__init__(parent)
-        self.setWindowTitle("What went over the wire")
+        self.setWindowTitle(tr("What went over the wire"))
         self._session = session
         self._outcomes = outcomes
         self._lead = lead
         self._sent: list[Sent] = []
         self.list = QListWidget()
-        self.list.setAccessibleName("Deliveries of this lead")
+        self.list.setAccessibleName(tr("Deliveries of this lead"))
         self.list.setFixedWidth(290)
         self.list.setWordWrap(True)
         self.list.currentRowChanged.connect(self._show)
         self.request, self.answer = QPlainTextEdit(), QPlainTextEdit()
         right = QVBoxLayout()
-        for words, place in (("Sent", self.request), ("Answered", self.answer)):
+        for words, place in ((tr("Sent"), self.request), (tr("Answered"), self.answer)):
             place.setReadOnly(True)
             place.setAccessibleName(words)
             place.setProperty("role", "mono")
@@ -126,8 +128,8 @@ class ExchangeDialog(QDialog):
         row.addLayout(right, 1)
         foot = QHBoxLayout()
         foot.addStretch()
-        foot.addWidget(button("Send this one again", self.send_again))
-        foot.addWidget(button("Close", self.accept))
+        foot.addWidget(button(tr("Send this one again"), self.send_again))
+        foot.addWidget(button(tr("Close"), self.accept))
         column = QVBoxLayout(self)
         column.addLayout(row)
         column.addLayout(foot)
@@ -153,5 +155,5 @@ class ExchangeDialog(QDialog):
         row = self.list.currentRow()
         if 0 <= row < len(self._sent):
             resend(self._outcomes.engine, self._sent[row].id, int(time.time() * 1000))
-            self._session.said.emit("It is sent again now.", False)
+            self._session.said.emit(tr("It is sent again now."), False)
             self._fill()

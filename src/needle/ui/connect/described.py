@@ -12,6 +12,7 @@ from needle.core.site.site import Service
 from needle.core.values.ids import Id
 from needle.services.adapter import Adapter, ServiceError
 from needle.services.registry import SERVICE_KINDS, adapter_for
+from needle.ui.language import tr
 
 __all__ = ["ServiceFacts", "ServiceReader"]
 
@@ -111,7 +112,7 @@ class ServiceReader(QObject):
         adapter = adapter_for(self._project, service)
         if adapter is None:
             self._facts[service.id] = ServiceFacts(
-                "not started yet" if service.practice else "no address yet", True)
+                tr("not started yet") if service.practice else tr("no address yet"), True)
             return
         if service.id in self._facts:  # Not asked once more while this is on its way.
             self._facts[service.id] = replace(self._facts[service.id], read_at=time.monotonic())

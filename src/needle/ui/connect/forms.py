@@ -25,6 +25,7 @@ from needle.ui.connect.settings import SettingsTray
 from needle.ui.connect.table import ThreadTable
 from needle.ui.connect.threadboard import Board
 from needle.ui.editors import Segments
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -56,13 +57,13 @@ class FormsPart(QWidget):
         self.deliveries = Deliveries(session, outcomes)
         reader.read.connect(lambda _: self.refresh() if self.isVisible() else None)
         self.forms = QListWidget()
-        self.forms.setAccessibleName("Forms")
+        self.forms.setAccessibleName(tr("Forms"))
         self.forms.currentItemChanged.connect(lambda *_: self._on_chosen())
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(side_list("Forms", self.forms, button("New form", self.new_form),
-                                button("Copy", self.copy_chosen)))
+        row.addWidget(side_list(tr("Forms"), self.forms, button(tr("New form"), self.new_form),
+                                button(tr("Copy"), self.copy_chosen)))
         row.addLayout(self._work(), 1)
 
     def _work(self) -> QVBoxLayout:
@@ -78,16 +79,16 @@ class FormsPart(QWidget):
         inner.setSpacing(2)
         head = QHBoxLayout()
         head.setContentsMargins(16, 0, 12, 0)
-        self.tabs = Segments("Below the board", {"settings": "Settings",
-                                                 "deliveries": "Last deliveries"})
+        self.tabs = Segments(tr("Below the board"), {"settings": tr("Settings"),
+                                                 "deliveries": tr("Last deliveries")})
         self.tabs.chosen.connect(self.show_below)
         head.addWidget(self.tabs)
         head.addStretch()
-        self._again = button("Try waiting ones now", self.retry)
-        self._wire_button = button("What went over the wire…", self.deliveries.show_exchange)
+        self._again = button(tr("Try waiting ones now"), self.retry)
+        self._wire_button = button(tr("What went over the wire…"), self.deliveries.show_exchange)
         head.addWidget(self._wire_button)
         head.addWidget(self._again)
-        self.shape = Segments("Threads", {"board": "Board", "table": "Table"})
+        self.shape = Segments(tr("Threads"), {"board": tr("Board"), "table": tr("Table")})
         self.shape.chosen.connect(self.show_as)
         self.shape.setSizePolicy(QSizePolicy.Policy.Maximum, QSizePolicy.Policy.Fixed)
         head.addWidget(self.shape)
@@ -129,12 +130,12 @@ class FormsPart(QWidget):
 
     def new_form(self) -> None:
         """Add a form and choose it."""
-        self._make("new form", lambda site: add_form(site, "New form"))
+        self._make(tr("new form"), lambda site: add_form(site, tr("New form")))
 
     def copy_chosen(self) -> None:
         """Copy the chosen form with its threads."""
         form = self._form_id
-        self._make("copy form", lambda site: copy_form(site, form))
+        self._make(tr("copy form"), lambda site: copy_form(site, form))
 
     def _make(self, what: str, how) -> None:  # type: ignore[no-untyped-def]
         made: list[Id] = []
@@ -151,7 +152,7 @@ class FormsPart(QWidget):
     def delete_chosen(self) -> None:
         """Delete the chosen form, unless a page shows it."""
         form = self._form_id
-        self._session.edit("delete form", lambda site: delete_form(site, form))
+        self._session.edit(tr("delete form"), lambda site: delete_form(site, form))
         self.refresh()
 
     def choose(self, form_id: Id) -> None:
@@ -174,8 +175,9 @@ class FormsPart(QWidget):
     def retry(self) -> None:
         """Make every waiting delivery due now."""
         count = retry_now(self._outcomes.engine, int(time.time() * 1000))
-        self._session.said.emit(f"{count} waiting deliveries are tried now." if count
-                                else "Nothing is waiting.", False)
+        self._session.said.emit(tr("{count} waiting deliveries are tried now.",
+                                   count=count) if count
+                                else tr("Nothing is waiting."), False)
 
     # Showing
 
@@ -209,5 +211,5 @@ class FormsPart(QWidget):
         pages = [page.name for page in self._session.site.pages
                  if any(getattr(node, "form", "") == form.id
                         for variant in page.variants for node in variant.nodes())]
-        goes = "" if form.routes else " · goes nowhere yet"
-        return (", ".join(pages) or "on no page") + goes
+        goes = "" if form.routes else tr(" · goes nowhere yet")
+        return (", ".join(pages) or tr("on no page")) + goes

@@ -29,6 +29,7 @@ from needle.services.secrecy import DOTS, keep_secrets, key_of, options_of
 from needle.ui.cards import Card, button, label, panel, side_list
 from needle.ui.connect.described import ServiceReader
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -54,9 +55,9 @@ class ServicesPart(QWidget):
         self._shown: object = None
         self._edits: dict[str, QLineEdit | QPlainTextEdit | ChoiceEdit] = {}
         self.list = QListWidget()
-        self.list.setAccessibleName("Services")
+        self.list.setAccessibleName(tr("Services"))
         self.list.currentItemChanged.connect(lambda *_: self._on_chosen())
-        self.fault = ChoiceEdit("What the practice service does", FAULTS, inherit=False)
+        self.fault = ChoiceEdit(tr("What the practice service does"), FAULTS, inherit=False)
         reader.read.connect(lambda _: self.refresh() if self.isVisible() else None)
         work = panel("work")
         self._work = QVBoxLayout(work)
@@ -64,11 +65,11 @@ class ServicesPart(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(side_list("Services", self.list, self._add_button()))
+        row.addWidget(side_list(tr("Services"), self.list, self._add_button()))
         row.addWidget(work, 1)
 
     def _add_button(self) -> QPushButton:
-        add = QPushButton("Add a service")
+        add = QPushButton(tr("Add a service"))
         menu = QMenu(add)
         for key, kind in SERVICE_KINDS.items():
             action = menu.addAction(kind.label)
@@ -85,11 +86,12 @@ class ServicesPart(QWidget):
         made: list[Id] = []
 
         def how(site):  # type: ignore[no-untyped-def]
-            site, fresh = add_service(site, does, f"Practice {SERVICE_KINDS[does].label.lower()}")
+            site, fresh = add_service(site, does, tr("Practice {label}",
+                                                     label=SERVICE_KINDS[does].label.lower()))
             made.append(fresh)
             return site
 
-        if self._session.edit("add service", how):
+        if self._session.edit(tr("add service"), how):
             self._chosen = made[0]
             self._start_practice(does)
             self.refresh()
@@ -100,7 +102,8 @@ class ServicesPart(QWidget):
             try:
                 stand.start_practice(does)
             except ChildError as error:
-                self._session.said.emit(f"The practice service did not start: {error}", True)
+                self._session.said.emit(tr("The practice service did not start: {error}",
+                                           error=error), True)
 
     def keep(self) -> None:
         """Use the chosen service as its settings say from now on (once pages are sent again)."""
@@ -111,8 +114,9 @@ class ServicesPart(QWidget):
             told = keep_secrets(service, SERVICE_KINDS[service.does].settings,
                                 {name: _value(edit) for name, edit in self._edits.items()})
         except OSError as error:
-            self._session.said.emit(f"The keys of {service.name} could not be kept: "
-                                    f"{error.strerror or error}. Nothing was changed.", True)
+            self._session.said.emit(tr("The keys of {name} could not be kept: {strerror}. "
+                                       "Nothing was changed.",
+                                       name=service.name, strerror=error.strerror or error), True)
             return
         address = told.pop("address", "")
         if self._session.edit("service", lambda site: set_service(
@@ -129,14 +133,14 @@ class ServicesPart(QWidget):
     def delete_chosen(self) -> None:
         """Delete the chosen service, unless a form sends to it."""
         service = self._chosen
-        self._session.edit("delete service", lambda site: delete_service(site, service))
+        self._session.edit(tr("delete service"), lambda site: delete_service(site, service))
         self.refresh()
 
     def ask_again(self) -> None:
         """Try the chosen service's address and key."""
         service = self._session.site.service(self._chosen)
         if service is not None:
-            self._state.setText("is being asked …")
+            self._state.setText(tr("is being asked …"))
             self._reader.ask(service)
 
     def _set_fault(self, fault: object) -> None:
@@ -181,7 +185,7 @@ class ServicesPart(QWidget):
             facts = self._reader.facts(service)
             kind = SERVICE_KINDS.get(service.does)
             mark = " · practice" if service.practice else ""
-            words = facts.words if facts else "is being asked …"
+            words = facts.words if facts else tr("is being asked …")
             item = QListWidgetItem(f"{service.name}\n{kind.label if kind else '?'}{mark}\n{words}")
             item.setData(Qt.ItemDataRole.UserRole, service.id)
             if facts is not None and facts.fault:
@@ -199,8 +203,8 @@ class ServicesPart(QWidget):
                 widget.hide()
                 widget.deleteLater()
         if service is None:
-            self._work.addWidget(label("There is no service yet. Add one at the left: the "
-                                       "practice ones need no account.", "dim", wrap=True))
+            self._work.addWidget(label(tr("There is no service yet. Add one at the left: the "
+                                          "practice ones need no account."), "dim", wrap=True))
             self._work.addStretch()
             return
         self._work.addWidget(self._card(service))
@@ -211,24 +215,24 @@ class ServicesPart(QWidget):
         kind = SERVICE_KINDS[service.does]
         card = Card(kind.label, kind.words)
         self.name = QLineEdit(service.name)
-        self.name.setAccessibleName("Name of the service")
-        self.practice = QRadioButton("The practice one that ships with Needle")
-        self.own = QRadioButton("My own")
+        self.name.setAccessibleName(tr("Name of the service"))
+        self.practice = QRadioButton(tr("The practice one that ships with Needle"))
+        self.own = QRadioButton(tr("My own"))
         (self.practice if service.practice else self.own).setChecked(True)
         form = QFormLayout()
-        form.addRow("Name", self.name)
-        form.addRow("Which", self.practice)
+        form.addRow(tr("Name"), self.name)
+        form.addRow(tr("Which"), self.practice)
         form.addRow("", self.own)
         self._edits = {setting.name: self._edit(service, setting) for setting in kind.settings}
         for setting in kind.settings:
             form.addRow(setting.label, self._edits[setting.name])
         card.body.addLayout(form)
         if any(setting.kind.startswith("secret") for setting in kind.settings):
-            card.body.addWidget(label("Keys, passwords and what else opens a service are kept "
-                                      "with your keys, never in the project.", "small"))
+            card.body.addWidget(label(tr("Keys, passwords and what else opens a service are kept "
+                                         "with your keys, never in the project."), "small"))
         line = QHBoxLayout()
-        line.addWidget(button("Use these settings", self.keep, main=True))
-        line.addWidget(button("Delete the service", self.delete_chosen))
+        line.addWidget(button(tr("Use these settings"), self.keep, main=True))
+        line.addWidget(button(tr("Delete the service"), self.delete_chosen))
         line.addStretch()
         card.body.addLayout(line)
         return card
@@ -255,29 +259,31 @@ class ServicesPart(QWidget):
             assert isinstance(made, QLineEdit)
             made.setText("")
             made.setEchoMode(QLineEdit.EchoMode.Password)
-            made.setPlaceholderText("unchanged" if key_of(service)
-                                    else "none yet for this address")
+            made.setPlaceholderText(tr("unchanged") if key_of(service)
+                                    else tr("none yet for this address"))
         elif setting.kind == "secrets" and options_of(service, (setting,)).get(setting.name):
-            made.setPlaceholderText(f"{DOTS} kept; type anew to change, - to clear")
+            made.setPlaceholderText(tr("{dots} kept; type anew to change, - to clear", dots=DOTS))
         return made
 
     def _state_card(self, service: Service, users: list[str]) -> Card:
-        card = Card("Does it answer?")
+        card = Card(tr("Does it answer?"))
         self._state = label("", wrap=True)
         line = QHBoxLayout()
         line.addWidget(self._state, 1)
-        line.addWidget(button("Ask it now", self.ask_again))
+        line.addWidget(button(tr("Ask it now"), self.ask_again))
         card.body.addLayout(line)
         self._lists = label("", "dim", wrap=True)
         card.body.addWidget(self._lists)
-        card.body.addWidget(label("Used by " + (", ".join(users) or "no form yet") + ".", "small",
+        card.body.addWidget(label(tr("Used by ") + (", ".join(users) or tr("no form yet")) + ".",
+                                  "small",
                                   wrap=True))
         if service.practice:
             faults = SHELF_FAULTS if SERVICE_KINDS[service.does].is_file else FAULTS
-            self.fault = ChoiceEdit(f"What {service.name} does", faults, inherit=False)
+            self.fault = ChoiceEdit(tr("What {name} does", name=service.name), faults,
+                                    inherit=False)
             self.fault.chosen.connect(self._set_fault)
             form = QFormLayout()
-            form.addRow("Practice: it", self.fault)
+            form.addRow(tr("Practice: it"), self.fault)
             card.body.addLayout(form)
         return card
 
@@ -285,7 +291,7 @@ class ServicesPart(QWidget):
         if service is None:
             return
         facts = self._reader.facts(service)
-        self._state.setText(facts.words if facts else "is being asked …")
+        self._state.setText(facts.words if facts else tr("is being asked …"))
         self._lists.setText(" · ".join(
             f"{name}: {', '.join(field.key for field in facts.fields.get(key, ()))}"
             for key, name in facts.targets.items()) if facts else "")

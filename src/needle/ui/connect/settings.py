@@ -19,6 +19,7 @@ from needle.core.edit.forms import (
     set_step,
     wire,
 )
+from needle.core.messages.message import say
 from needle.core.values.form import (
     FACTS,
     After,
@@ -42,12 +43,13 @@ from needle.ui.cards import button, label
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.editors import ChoiceEdit, NumberEdit, WordsEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["SettingsTray"]
 
-_AFTER = {"message": "a message in place", "page": "a page of the site",
-          "address": "another address"}
+_AFTER = {"message": tr("a message in place"), "page": tr("a page of the site"),
+          "address": tr("another address")}
 _HIDDEN_SOURCES = ("utm_source", "utm_medium", "utm_campaign", "utm_term", "utm_content",
                    "gclid", "fbclid", "msclkid")
 
@@ -98,7 +100,7 @@ class SettingsTray(QWidget):
         """Change a field, if anything of it is other than before."""
         form = self._form
         if form is not None and any(getattr(field, k) != v for k, v in changes.items()):
-            self._session.edit("field of form", lambda site: set_field_of(
+            self._session.edit(tr("field of form"), lambda site: set_field_of(
                 site, form.id, field.id, **changes))
 
     def edit(self, what: str, how: Callable[..., Any], *more: object, **changes: object) -> None:
@@ -167,28 +169,29 @@ def _field_columns(tray: SettingsTray, form: Form, field_id: Id = "") -> Sequenc
         return _form_columns(tray, form)
     take = tray.change_field
     what = _column(
-        "Field",
-        ("Label", tray.words("Label of the field", field.label,
+        tr("Field"),
+        (tr("Label"), tray.words(tr("Label of the field"), field.label,
                              lambda w: take(field, label=w.strip() or field.label))),
-        ("Role", tray.choice("Role", ROLE_WORDS, field.role, lambda r: take(field, role=r))))
+        (tr("Role"),
+         tray.choice(tr("Role"), ROLE_WORDS, field.role, lambda r: take(field, role=r))))
     if field.role is Role.HIDDEN:
         sources = {name: name for name in (*_HIDDEN_SOURCES, field.source)
                    if name not in FACTS} | dict(FACTS)
-        what.add_line(dim_label("Filled by"), tray.choice(
-            "What fills it", sources, field.source, lambda s: take(field, source=s)))
-        what.add_line(dim_label("or by"), tray.words(
-            "Parameter of the address that fills it", "" if field.source in FACTS
-            else field.source, lambda s: take(field, source=s.strip()), "a parameter"))
+        what.add_line(dim_label(tr("Filled by")), tray.choice(
+            tr("What fills it"), sources, field.source, lambda s: take(field, source=s)))
+        what.add_line(dim_label(tr("or by")), tray.words(
+            tr("Parameter of the address that fills it"), "" if field.source in FACTS
+            else field.source, lambda s: take(field, source=s.strip()), tr("a parameter")))
         return [what, _places(tray, form, field)]
-    what.add_wide(tray.tick("needed", field.required, lambda on: take(field, required=on)))
+    what.add_wide(tray.tick(tr("needed"), field.required, lambda on: take(field, required=on)))
     said = _column(
-        "Says",
-        ("Hint", tray.words("Hint", field.hint, lambda w: take(field, hint=w.strip()),
-                            "small, below the label")),
-        ("If wrong", tray.words("Message", field.message, lambda w: take(
-            field, message=w.strip()), "Needle's own words")),
-        ("At first", tray.words("Default", field.default, lambda w: take(
-            field, default=w.strip()), "nothing")))
+        tr("Says"),
+        (tr("Hint"), tray.words(tr("Hint"), field.hint, lambda w: take(field, hint=w.strip()),
+                            tr("small, below the label"))),
+        (tr("If wrong"), tray.words(tr("Message"), field.message, lambda w: take(
+            field, message=w.strip()), tr("Needle's own words"))),
+        (tr("At first"), tray.words(tr("Default"), field.default, lambda w: take(
+            field, default=w.strip()), tr("nothing"))))
     return [what, said, *_checks(tray, field), _places(tray, form, field)]
 
 
@@ -196,31 +199,32 @@ def _checks(tray: SettingsTray, field: FormField) -> list[QWidget]:
     take = tray.change_field
     if field.role in (Role.CHOICE, Role.CHOICES, Role.PHONE, Role.FILE):
         title, button_words = {
-            Role.PHONE: ("Countries", "Countries…"), Role.FILE: ("Files", "Endings…")}.get(
+            Role.PHONE: (tr("Countries"), tr("Countries…")),
+                               Role.FILE: (tr("Files"), tr("Endings…"))}.get(
                 field.role, ("Choices", "Choices…"))
         shown = ", ".join(field.choices) or "any"
         made = _column(title, label(shown, "dim", wrap=True),
                        button(button_words, lambda: _ask_choices(tray, field)))
         if field.role is Role.CHOICE:
-            made.add_wide(tray.tick("all seen at once", field.spread,
+            made.add_wide(tray.tick(tr("all seen at once"), field.spread,
                                     lambda on: take(field, spread=on)))
         if field.role is Role.FILE:
-            made.add_line(dim_label("At most, kB"), tray.number(
-                "Largest in kB", field.most, lambda n: take(field, most=n)))
+            made.add_line(dim_label(tr("At most, kB")), tray.number(
+                tr("Largest in kB"), field.most, lambda n: take(field, most=n)))
         return [made]
     if field.role is Role.NUMBER:
-        return [_column("Takes", ("From", tray.number("Smallest", field.least,
+        return [_column(tr("Takes"), (tr("From"), tray.number(tr("Smallest"), field.least,
                                                       lambda n: take(field, least=n))),
-                        ("To", tray.number("Greatest", field.most,
+                        (tr("To"), tray.number(tr("Greatest"), field.most,
                                            lambda n: take(field, most=n))))]
     if field.role is Role.DATE:
-        return [_column("Takes", tray.tick("no day that is past", field.not_past,
+        return [_column(tr("Takes"), tray.tick(tr("no day that is past"), field.not_past,
                                            lambda on: take(field, not_past=on)))]
     return []
 
 
 def _ask_choices(tray: SettingsTray, field: FormField) -> None:
-    words, taken = QInputDialog.getMultiLineText(tray, "Choices", "One a line",
+    words, taken = QInputDialog.getMultiLineText(tray, tr("Choices"), tr("One a line"),
                                                  "\n".join(field.choices))
     choices = tuple(dict.fromkeys(line.strip() for line in words.splitlines() if line.strip()))
     if taken and (choices or field.role is Role.PHONE):
@@ -230,15 +234,17 @@ def _ask_choices(tray: SettingsTray, field: FormField) -> None:
 
 
 def _places(tray: SettingsTray, form: Form, field: FormField) -> QWidget:
-    made = TrayColumn("Place")
+    made = TrayColumn(tr("Place"))
     if form.steps and field.role is not Role.HIDDEN:
-        made.add_line(dim_label("Step"), tray.choice(
-            "Step", {step.id: step.name for step in form.steps}, form.step_of(field),
+        made.add_line(dim_label(tr("Step")), tray.choice(
+            tr("Step"), {step.id: step.name for step in form.steps}, form.step_of(field),
             lambda step: tray.change_field(field, step=step)))
-    for words, run in (("Move up", lambda: tray.edit("order of fields", move_field, field.id, -1)),
-                       ("Move down", lambda: tray.edit("order of fields", move_field, field.id, 1)),
-                       ("Delete the field", lambda: tray.edit("delete field", delete_field,
-                                                              field.id))):
+    for words, run in ((tr("Move up"),
+                        lambda: tray.edit(tr("order of fields"), move_field, field.id, -1)),
+                       (tr("Move down"),
+                        lambda: tray.edit(tr("order of fields"), move_field, field.id, 1)),
+                       (tr("Delete the field"),
+                        lambda: tray.edit(tr("delete field"), delete_field, field.id))):
         made.add_wide(button(words, run))
     return made
 
@@ -253,11 +259,11 @@ def _step_columns(tray: SettingsTray, form: Form, step_id: Id = "") -> Sequence[
         if field.choices and field.role in (Role.CHOICE, Role.CHOICES)
         and names.index(form.step_of(field)) < names.index(step.id)}
     only = step.only
-    name = _column("Step", ("Name", tray.words(
-        "Name of the step", step.name,
+    name = _column(tr("Step"), (tr("Name"), tray.words(
+        tr("Name of the step"), step.name,
         lambda w: tray.edit("step", set_step, step.id, name=w.strip() or step.name))))
-    when = _column("Asked of", ("Who said at", tray.choice(
-        "Depends on", earlier, only.field if only else "",
+    when = _column(tr("Asked of"), (tr("Who said at"), tray.choice(
+        tr("Depends on"), earlier, only.field if only else "",
         lambda f: tray.edit("step", set_step, step.id, only=Only(
             f, form.field(f).choices[:1]) if f else None))))  # type: ignore[union-attr]
     asked = form.field(only.field) if only else None
@@ -266,16 +272,16 @@ def _step_columns(tray: SettingsTray, form: Form, step_id: Id = "") -> Sequence[
             when.add_wide(tray.tick(choice, choice in only.answers,
                                     partial(_answer, tray, step, only, choice)))
     place = _column(
-        "Place",
-        button("Move up", lambda: tray.edit("order of steps", move_step, step.id, -1)),
-        button("Move down", lambda: tray.edit("order of steps", move_step, step.id, 1)),
-        button("Delete the step", lambda: tray.edit("delete step", delete_step, step.id)))
+        tr("Place"),
+        button(tr("Move up"), lambda: tray.edit(tr("order of steps"), move_step, step.id, -1)),
+        button(tr("Move down"), lambda: tray.edit(tr("order of steps"), move_step, step.id, 1)),
+        button(tr("Delete the step"), lambda: tray.edit(tr("delete step"), delete_step, step.id)))
     return [name, when, place]
 
 
 def _confirm_by(tray: SettingsTray, asked: Confirmation, name: str, words: str) -> None:
     """Change one text of the letter that asks to confirm."""
-    tray.change("confirmation", confirmation=msgspec.structs.replace(asked, **{name: words}))
+    tray.change(tr("confirmation"), confirmation=msgspec.structs.replace(asked, **{name: words}))
 
 
 def _answer(tray: SettingsTray, step: Step, only: Only, choice: str, on: bool) -> None:
@@ -283,23 +289,23 @@ def _answer(tray: SettingsTray, step: Step, only: Only, choice: str, on: bool) -
     if answers:
         tray.edit("step", set_step, step.id, only=Only(only.field, tuple(answers)))
     else:
-        tray.session.said.emit("A step needs an answer that leads to it.", True)
+        tray.session.said.emit(tr("A step needs an answer that leads to it."), True)
 
 
 def _form_columns(tray: SettingsTray, form: Form, *_: str) -> Sequence[QWidget]:
     names = _column(
-        "Form",
-        ("Name", tray.words("Name of the form", form.name,
+        tr("Form"),
+        (tr("Name"), tray.words(tr("Name of the form"), form.name,
                             lambda w: tray.change(name=w.strip() or form.name))),
-        ("Button", tray.words("Words on the form's button", form.submit,
+        (tr("Button"), tray.words(tr("Words on the form's button"), form.submit,
                               lambda w: tray.change(submit=w.strip() or form.submit))))
     kept = _column(
-        "Robots and halves",
-        tray.tick("Robots: kept aside, not sent, not counted", form.check_robots,
+        tr("Robots and halves"),
+        tray.tick(tr("Robots: kept aside, not sent, not counted"), form.check_robots,
                   lambda on: tray.change(check_robots=on)),
-        tray.tick("Proof of work before it is taken", form.challenge,
+        tray.tick(tr("Proof of work before it is taken"), form.challenge,
                   lambda on: tray.change(challenge=on)),
-        tray.tick("Keep answers of those who stop half-way", form.keep_unfinished,
+        tray.tick(tr("Keep answers of those who stop half-way"), form.keep_unfinished,
                   lambda on: tray.change(keep_unfinished=on)))
     return [names, kept]
 
@@ -313,19 +319,20 @@ def _after_columns(tray: SettingsTray, form: Form, *_: str) -> Sequence[QWidget]
         if kind == "page":
             return ThankPage(site.pages[-1].id)
         return ThankAddress("https://") if kind == "address" else ShowMessage(
-            "Thank you. We have your message.")
+            say("form-thanks").in_language(site.language))
 
-    made = _column("Then the visitor sees", tray.choice(
-        "What follows", _AFTER, now, lambda kind: tray.change("after sending", after=begin(kind))))
+    made = _column(tr("Then the visitor sees"), tray.choice(
+        tr("What follows"), _AFTER, now,
+        lambda kind: tray.change(tr("after sending"), after=begin(kind))))
     if isinstance(after, ThankPage):
-        made.add_wide(tray.choice("Page", {page.id: page.name for page in site.pages}, after.page,
-                                  lambda page: tray.change("after sending",
-                                                           after=ThankPage(page))))
+        made.add_wide(tray.choice(
+            tr("Page"), {page.id: page.name for page in site.pages}, after.page,
+            lambda page: tray.change(tr("after sending"), after=ThankPage(page))))
     else:
         words = after.words if isinstance(after, ShowMessage) else after.address
         kind = ShowMessage if isinstance(after, ShowMessage) else ThankAddress
-        made.add_wide(tray.words("Message" if kind is ShowMessage else "Address", words,
-                                 lambda w: tray.change("after sending", after=kind(w))))
+        made.add_wide(tray.words(tr("Message") if kind is ShowMessage else tr("Address"), words,
+                                 lambda w: tray.change(tr("after sending"), after=kind(w))))
     return [made, *_letter_columns(tray, form)[:1]]
 
 
@@ -333,44 +340,49 @@ def _letter_columns(tray: SettingsTray, form: Form, *_: str) -> Sequence[QWidget
     site = tray.session.site
     mail = next((service for service in site.services if service.does == "mail"), None)
     if mail is None or form.with_role(Role.EMAIL) is None:
-        why = "no e-mail service" if mail is None else "no field for an e-mail address"
-        return [_column("And gets by e-mail", label(f"There is {why} yet.", "dim", wrap=True))]
+        why = tr("no e-mail service") if mail is None else tr("no field for an e-mail address")
+        return [_column(tr("And gets by e-mail"),
+                        label(tr("There is {why} yet.", why=why), "dim", wrap=True))]
     letter, asked = form.letter, form.confirmation
-    brings = _column("And gets by e-mail", tray.tick(
-        "A letter with what was promised", letter is not None,
-        lambda on: tray.change("letter", letter=Letter(
-            mail.id, f"From {site.name}", "Thank you. Here is what you asked for.")
-            if on else None)))
+
+    def said(message: str, **values: str) -> str:
+        return say(message, **values).in_language(site.language)
+
+    brings = _column(tr("And gets by e-mail"), tray.tick(
+        tr("A letter with what was promised"), letter is not None,
+        lambda on: tray.change(tr("letter"), letter=Letter(
+            mail.id, said("letter-from", name=site.name), said("letter-words")) if on else None)))
     if letter is not None:
         _fill_letter(tray, brings, letter)
-    sure = _column("Confirmation", tray.tick(
-        "Goes on only once the link in a letter was followed", asked is not None,
-        lambda on: tray.change("confirmation", confirmation=Confirmation(
-            mail.id, "Please confirm your address",
-            "Please follow this link, so that we know the address is yours.") if on else None)))
+    sure = _column(tr("Confirmation"), tray.tick(
+        tr("Goes on only once the link in a letter was followed"), asked is not None,
+        lambda on: tray.change(tr("confirmation"), confirmation=Confirmation(
+            mail.id, said("confirm-subject"), said("confirm-words")) if on else None)))
     if asked is not None:
         for name in ("subject", "words"):
             sure.add_line(dim_label(name.capitalize()), tray.words(
-                f"{name.capitalize()} of the confirmation", getattr(asked, name),
+                tr("{name} of the confirmation", name=name.capitalize()), getattr(asked, name),
                 partial(_confirm_by, tray, asked, name)))
     return [brings, sure]
 
 
 def _fill_letter(tray: SettingsTray, column: TrayColumn, letter: Letter) -> None:
     def take(**changes: object) -> None:
-        tray.change("letter", letter=msgspec.structs.replace(letter, **changes))
+        tray.change(tr("letter"), letter=msgspec.structs.replace(letter, **changes))
 
-    files = {"": "no file"} | {medium.id: medium.name for medium in tray.session.site.media}
-    column.add_line(dim_label("Subject"), tray.words("Subject of the letter", letter.subject,
+    files = {"": tr("no file")} | {medium.id: medium.name for medium in tray.session.site.media}
+    column.add_line(dim_label(tr("Subject")),
+                    tray.words(tr("Subject of the letter"), letter.subject,
                                                      lambda w: take(subject=w)))
-    column.add_line(dim_label("Words"), tray.words("Words of the letter", letter.words,
+    column.add_line(dim_label(tr("Words")), tray.words(tr("Words of the letter"), letter.words,
                                                    lambda w: take(words=w)))
-    how = tray.choice("How it comes", {False: "by link", True: "attached"}, letter.attach,
+    how = tray.choice(tr("How it comes"), {False: tr("by link"), True: tr("attached")},
+                      letter.attach,
                       lambda on: take(attach=on))
-    days = NumberEdit("Days the link works", 1, 365, 1, "days")
+    days = NumberEdit(tr("Days the link works"), 1, 365, 1, tr("days"))
     days.show_value(letter.days)
     days.chosen.connect(lambda n: take(days=int(n or 7)))
-    column.add_line(dim_label("Brings"), tray.choice("File it brings", files, letter.file,
+    column.add_line(dim_label(tr("Brings")), tray.choice(tr("File it brings"), files, letter.file,
                                                      lambda f: take(file=f)), how, days)
 
 
@@ -382,26 +394,27 @@ def _route_columns(tray: SettingsTray, form: Form, route_id: Id = "", key: str =
     service = tray.session.site.service(route.service)
 
     def take(changed: Route) -> None:
-        tray.edit("thread", set_route, changed)
+        tray.edit(tr("thread"), set_route, changed)
 
-    made = TrayColumn(service.name if service else "A service that is gone")
+    made = TrayColumn(service.name if service else tr("A service that is gone"))
     if isinstance(route, NoticeRoute):
-        made.add_line(dim_label("Notice to"), tray.words(
-            "Who gets the notice", route.to,
+        made.add_line(dim_label(tr("Notice to")), tray.words(
+            tr("Who gets the notice"), route.to,
             lambda w: take(msgspec.structs.replace(route, to=w.strip()))))
     else:
         facts = tray.reader.facts(service)
         targets = dict(facts.targets) if facts else {}
         if targets or route.target:
             targets.setdefault(route.target, route.target_name)
-            made.add_line(dim_label("List"), tray.choice(
-                "List", targets, route.target, lambda t: take(msgspec.structs.replace(
+            made.add_line(dim_label(tr("List")), tray.choice(
+                tr("List"), targets, route.target, lambda t: take(msgspec.structs.replace(
                     route, target=t, target_name=targets.get(t, str(t))))))
-        made.add_wide(label(facts.words if facts else "is being asked", "fault" if
+        made.add_wide(label(facts.words if facts else tr("is being asked"), "fault" if
                             facts and facts.fault else "small", wrap=True))
     if service is not None:
-        made.add_wide(button("Ask it again", lambda: tray.reader.ask(service)))
-    made.add_wide(button("Cut the thread", lambda: tray.edit("cut thread", drop_route, route_id)))
+        made.add_wide(button(tr("Ask it again"), lambda: tray.reader.ask(service)))
+    made.add_wide(button(tr("Cut the thread"),
+                         lambda: tray.edit(tr("cut thread"), drop_route, route_id)))
     columns: list[QWidget] = [made]
     if isinstance(route, FieldRoute):
         columns.append(_fills(tray, form, route, key))
@@ -410,12 +423,12 @@ def _route_columns(tray: SettingsTray, form: Form, route_id: Id = "", key: str =
 
 def _fills(tray: SettingsTray, form: Form, route: FieldRoute, key: str) -> QWidget:
     """Return what fills the chosen field of a service, and how one is added where any name goes."""
-    made = TrayColumn(f"Field {key}" if key else "Fields")
+    made = TrayColumn(tr("Field {key}", key=key) if key else tr("Fields"))
     sources = {"": "nothing"} | {field.id: field.label for field in form.fields}
     if key:
-        made.add_line(dim_label("Filled by"), tray.choice(
-            f"What fills {key}", sources, route.fields.get(key, ""),
-            lambda source: tray.edit("thread", wire, route.id, key, source)))
+        made.add_line(dim_label(tr("Filled by")), tray.choice(
+            tr("What fills {key}", key=key), sources, route.fields.get(key, ""),
+            lambda source: tray.edit(tr("thread"), wire, route.id, key, source)))
     service = tray.session.site.service(route.service)
     if tray.reader.wanted(service, route.target) is None:
         def add(words: str) -> None:
@@ -423,10 +436,10 @@ def _fills(tray: SettingsTray, form: Form, route: FieldRoute, key: str) -> QWidg
             free = next((f.id for f in form.fields if f.id not in route.fields.values()),
                         form.fields[0].id)
             if name:
-                tray.edit("thread", wire, route.id, name, free)
+                tray.edit(tr("thread"), wire, route.id, name, free)
 
-        made.add_line(dim_label("New field"), tray.words("Name of a new field", "", add,
-                                                         "a name, then Enter"))
+        made.add_line(dim_label(tr("New field")), tray.words(
+            tr("Name of a new field"), "", add, tr("a name, then Enter")))
     return made
 
 

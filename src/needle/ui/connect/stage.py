@@ -10,6 +10,7 @@ from needle.ui.connect.forms import FormsPart
 from needle.ui.connect.services import ServicesPart
 from needle.ui.connect.tracking import TrackingPart
 from needle.ui.connect.trial import TrialDialog
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -30,31 +31,31 @@ class ConnectStage(Tabbed):
         self.trial: TrialDialog | None = None
         self.links: LinkDialog | None = None
         self.lay_out({"Forms": self.forms, "Services": self.services, "Tracking": self.tracking})
-        self._bar.right.addWidget(button("Send a trial lead", self.send_trial))
-        self._bar.right.addWidget(button("Make a campaign link", self.make_link))
+        self._bar.right.addWidget(button(tr("Send a trial lead"), self.send_trial))
+        self._bar.right.addWidget(button(tr("Make a campaign link"), self.make_link))
 
     def commands(self) -> list[Command]:
         """Return what can be done in Connect."""
         return [
-            Command(id="connect.new", menu="Connect", title="New form", keys="Ctrl+Alt+F",
+            Command(id="connect.new", menu="Connect", title=tr("New form"), keys="Ctrl+Alt+F",
                     run=self.forms.new_form),
-            Command(id="connect.copy", menu="Connect", title="Copy the chosen form",
+            Command(id="connect.copy", menu="Connect", title=tr("Copy the chosen form"),
                     run=self.forms.copy_chosen, unless=self._no_form),
-            Command(id="connect.delete", menu="Connect", title="Delete the chosen form",
+            Command(id="connect.delete", menu="Connect", title=tr("Delete the chosen form"),
                     run=self.forms.delete_chosen, unless=self._cannot_delete),
-            Command(id="connect.trial", menu="Connect", title="Send a trial lead",
+            Command(id="connect.trial", menu="Connect", title=tr("Send a trial lead"),
                     keys="Ctrl+Alt+T", run=self.send_trial, unless=self._no_form),
-            Command(id="connect.visit", menu="Connect", title="Trial visit: which codes fire",
+            Command(id="connect.visit", menu="Connect", title=tr("Trial visit: which codes fire"),
                     keys="Ctrl+Alt+K", run=self.tracking.visit),
-            Command(id="connect.link", menu="Connect", title="Make a campaign link",
+            Command(id="connect.link", menu="Connect", title=tr("Make a campaign link"),
                     keys="Ctrl+Alt+L", run=self.make_link),
-            Command(id="connect.wire", menu="Connect", title="What went over the wire",
+            Command(id="connect.wire", menu="Connect", title=tr("What went over the wire"),
                     run=self.forms.deliveries.show_exchange),
-            Command(id="connect.retry", menu="Connect", title="Try waiting deliveries now",
+            Command(id="connect.retry", menu="Connect", title=tr("Try waiting deliveries now"),
                     run=self.forms.retry)]
 
     def _no_form(self) -> str:
-        return "" if self.forms.form else "There is no form yet. Make one first."
+        return "" if self.forms.form else tr("There is no form yet. Make one first.")
 
     def _cannot_delete(self) -> str:
         form = self.forms.form
@@ -70,7 +71,7 @@ class ConnectStage(Tabbed):
         """Send marked data through the chosen form and follow it."""
         form = self.forms.form
         if form is None:
-            self._session.said.emit("There is no form to send through yet.", True)
+            self._session.said.emit(tr("There is no form to send through yet."), True)
             return
         self.trial = TrialDialog(self, self._session, self._outcomes, form)
         self.trial.show()

@@ -8,6 +8,7 @@ from needle.core.values.form import FieldRoute, Form, NoticeRoute
 from needle.core.values.ids import Id
 from needle.ui.connect.described import ServiceReader
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.session import Session
 
 __all__ = ["ThreadTable"]
@@ -22,8 +23,9 @@ class ThreadTable(QTableWidget):
         self._session = session
         self._reader = reader
         self._shown: object = None
-        self.setAccessibleName("Threads as a table")
-        self.setHorizontalHeaderLabels(["Service", "Its field", "Filled by", "State"])
+        self.setAccessibleName(tr("Threads as a table"))
+        self.setHorizontalHeaderLabels([tr("Service"), tr("Its field"), tr("Filled by"),
+                                        tr("State")])
         self.setShowGrid(False)
         rows, header = self.verticalHeader(), self.horizontalHeader()
         assert rows is not None and header is not None
@@ -44,22 +46,23 @@ class ThreadTable(QTableWidget):
             for column, words in ((0, service), (1, key), (3, state_words)):
                 self.setItem(number, column, QTableWidgetItem(words))
             if not key:
-                self.setItem(number, 2, QTableWidgetItem("the whole lead"))
+                self.setItem(number, 2, QTableWidgetItem(tr("the whole lead")))
                 self.removeCellWidget(number, 2)
                 continue
-            choice = ChoiceEdit(f"{key} of {service} is filled by", sources, inherit=False)
+            choice = ChoiceEdit(tr("{key} of {service} is filled by", key=key, service=service),
+                                sources, inherit=False)
             choice.show_value(source)
             choice.chosen.connect(lambda chosen, r=route, k=key: self._session.edit(
-                "thread", lambda site: wire(site, form.id, r, k, str(chosen))))
+                tr("thread"), lambda site: wire(site, form.id, r, k, str(chosen))))
             self.setCellWidget(number, 2, choice)
 
     def _lines(self, form: Form) -> list[tuple[Id, str, str, Id, str]]:
         lines: list[tuple[Id, str, str, Id, str]] = []
         for route in form.routes:
             service = self._session.site.service(route.service)
-            name = service.name if service else "A service that is gone"
+            name = service.name if service else tr("A service that is gone")
             if isinstance(route, NoticeRoute):
-                lines.append((route.id, name, "", "", f"notice to {route.to}"))
+                lines.append((route.id, name, "", "", tr("notice to {to}", to=route.to)))
                 continue
             wanted = self._reader.wanted(service, route.target)
             faults = route_faults(form, route, wanted)
@@ -71,5 +74,5 @@ class ThreadTable(QTableWidget):
                           faults.get(want.key, "required" if want.required else ""))
                          for want in every)
             if isinstance(route, FieldRoute) and not every:
-                lines.append((route.id, shown, "", "", "no field yet"))
+                lines.append((route.id, shown, "", "", tr("no field yet")))
         return lines

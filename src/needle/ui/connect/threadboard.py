@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from PyQt6.QtCore import QPoint, QPointF, Qt, QTimer, pyqtSignal
 from PyQt6.QtGui import QColor, QKeyEvent, QPainter, QPainterPath, QPaintEvent, QPen
 from PyQt6.QtWidgets import QHBoxLayout, QLayout, QVBoxLayout, QWidget
+from sqlalchemy import Engine
 
 from needle.core.edit.forms import drop_route, move_field, wire
 from needle.core.edit.threads import Wanted, route_faults
@@ -32,6 +33,7 @@ from needle.ui.connect.adding import add_field_button, add_thread_button
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.rows import BoardRow
 from needle.ui.connect.words import ROLE_WORDS
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -95,7 +97,7 @@ class Board(QWidget):
     def show_form(self, form: Form | None) -> None:
         """Show a form, if it is not shown just so already."""
         self._open = self._open if form and any(r.id == self._open for r in form.routes) else ""
-        results = self._results(form)
+        results = _results(self._outcomes.engine, form)
         services = self._session.site.services
         facts = [self._reader.facts(self._session.site.service(route.service))
                  for route in (form.routes if form else ())]
@@ -107,22 +109,14 @@ class Board(QWidget):
         self._shown, self._form = state, form
         self._clear()
         if form is None:
-            self._left.addWidget(label("There is no form yet. Make one with “New form”, then put "
-                                       "it on a page in Build.", "dim", wrap=True))
+            self._left.addWidget(label(tr("There is no form yet. Make one with “New form”, then "
+                                          "put it on a page in Build."), "dim", wrap=True))
             self._left.addStretch()
         else:
             self._fill(form, *results)
         self.update()
         if focused is not None:
             self.focus_row(focused)
-
-    def _results(self, form: Form | None) -> tuple[dict[Id, int], dict[Id, Sent]]:
-        if form is None:
-            return {}, {}
-        waiting = waiting_by_route(self._outcomes.engine)
-        ids = [route.id for route in form.routes]
-        return ({route: count for route, count in waiting.items() if route in ids},
-                last_results(self._outcomes.engine, ids))
 
     def _clear(self) -> None:
         self._held = self._pulled_to = None
@@ -161,7 +155,7 @@ class Board(QWidget):
         return row
 
     def _form_card(self, form: Form) -> Card:
-        steps = f"{len(form.steps)} steps" if form.steps else "one step"
+        steps = f"{len(form.steps)} steps" if form.steps else tr("one step")
         card = _flush(Card("", ""))
         card.title.hide()
         card.note.hide()
@@ -170,7 +164,8 @@ class Board(QWidget):
         for number, step in enumerate(form.steps or (None,), 1):
             if step is not None:
                 note = _only_words(form, step)
-                row = BoardRow(("step", step.id), "", step.name, note, f"step {number}")
+                row = BoardRow(("step", step.id), "", step.name, note,
+                               tr("step {number}", number=number))
                 row.words.setProperty("role", "dim")
                 self._row(card, row)
             for field in form.asked_in(step.id if step else ""):
@@ -183,7 +178,8 @@ class Board(QWidget):
         line.addWidget(add_field_button(self._session, form, self._show_made))
         line.addStretch()
         card.body.addLayout(line)
-        self._row(card, BoardRow(("sent",), "from", "When it is sent", "", "all of these →"))
+        self._row(card,
+                  BoardRow(("sent",), "from", tr("When it is sent"), "", tr("all of these →")))
         return card
 
     def _notice_card(self, route: NoticeRoute, state: tuple[str, str]) -> Card:
@@ -191,15 +187,16 @@ class Board(QWidget):
         card = _flush(Card(""))
         _hide_head(card)
         row = self._row(card, BoardRow(
-            ("route", route.id), "to", service.name if service else "A service that is gone",
-            f"notice to {route.to}", state[0], state[1]))
+            ("route", route.id), "to",
+                                       service.name if service else tr("A service that is gone"),
+            tr("notice to {to}", to=route.to), state[0], state[1]))
         self._thread(("sent",), row, "broken" if state[1] == "fault" else "holds", row.name)
         return card
 
     def _route_card(self, form: Form, route: FieldRoute, state: tuple[str, str], folded: bool,
                     ) -> Card:
         service = self._session.site.service(route.service)
-        name = service.name if service else "A service that is gone"
+        name = service.name if service else tr("A service that is gone")
         target = f" › {route.target_name}" if route.target_name else ""
         facts = self._reader.facts(service)
         if facts is not None and facts.fault and not state[0]:
@@ -208,7 +205,8 @@ class Board(QWidget):
         faults = route_faults(form, route, wanted)
         lines = self._lines_of(route)
         if folded or not lines:
-            filled = f"{len(route.fields)} of {len(lines)} filled" if lines else "no field yet"
+            filled = tr("{count} of {count2} filled", count=len(route.fields),
+                        count2=len(lines)) if lines else tr("no field yet")
             worst = next(iter(faults.values()), "")
             state = (worst, "fault") if worst and state[1] != "fault" else state
             return self._folded_card(route, f"{name}{target}", filled, state, bool(worst))
@@ -250,20 +248,22 @@ class Board(QWidget):
     def _after_card(self, form: Form) -> Card:
         after = form.after
         if isinstance(after, ShowMessage):
-            words = f"a message: {after.words}"
+            words = tr("a message: {words}", words=after.words)
         elif isinstance(after, ThankAddress):
             words = after.address
         else:
             page = self._session.site.page(after.page)
-            words = f"page: {page.name}" if page else "a page that is gone"
+            words = tr("page: {name}", name=page.name) if page else tr("a page that is gone")
         card = _flush(Card(""))
         _hide_head(card)
-        row = self._row(card, BoardRow(("after",), "to", "Then the visitor sees", _short(words)))
+        row = self._row(card,
+                        BoardRow(("after",), "to", tr("Then the visitor sees"), _short(words)))
         self._thread(("sent",), row, "holds", row.name)
-        told = "nothing by e-mail" if form.letter is None else f"“{_short(form.letter.subject)}”"
+        told = tr("nothing by e-mail") if form.letter is None \
+            else f"“{_short(form.letter.subject)}”"
         if form.confirmation is not None:
-            told += ", once confirmed" if form.letter is None else "; asked to confirm"
-        second = self._row(card, BoardRow(("letter",), "to", "and gets", told))
+            told += tr(", once confirmed") if form.letter is None else tr("; asked to confirm")
+        second = self._row(card, BoardRow((tr("letter"),), "to", tr("and gets"), told))
         if form.letter is not None or form.confirmation is not None:
             self._thread(("sent",), second, "holds", second.name)
         return card
@@ -315,14 +315,15 @@ class Board(QWidget):
             return
         if end.name[0] == "wire" and start.name[0] == "field":
             _, route, key = end.name
-            self._session.edit("thread", lambda site: wire(site, form.id, route, key,
-                                                           start.name[1]))
+            self._session.edit(
+                tr("thread"), lambda site: wire(site, form.id, route, key, start.name[1]))
         elif end.name[0] == "route" and start.name[0] == "field":
             self.unfold(end.name[1])
-            self._session.said.emit("Choose which of its fields this fills.", False)
+            self._session.said.emit(tr("Choose which of its fields this fills."), False)
         else:
-            self._session.said.emit("The whole lead goes there already." if start.name[0] == "sent"
-                                    else "A field is tied to a field of a service.", False)
+            self._session.said.emit(
+                tr("The whole lead goes there already.") if start.name[0] == "sent"
+                else tr("A field is tied to a field of a service."), False)
 
     def _cut(self, row: BoardRow) -> bool:
         form = self._form
@@ -330,11 +331,11 @@ class Board(QWidget):
             return False
         if row.name[0] == "wire":
             _, route, key = row.name
-            return self._session.edit("cut thread", lambda site: wire(site, form.id, route, key,
-                                                                      ""))
+            return self._session.edit(
+                tr("cut thread"), lambda site: wire(site, form.id, route, key, ""))
         if row.name[0] == "route":
-            return self._session.edit("cut thread", lambda site: drop_route(site, form.id,
-                                                                            row.name[1]))
+            return self._session.edit(
+                tr("cut thread"), lambda site: drop_route(site, form.id, row.name[1]))
         return False
 
     def _on_key(self, row: BoardRow, event: QKeyEvent) -> bool:
@@ -343,7 +344,7 @@ class Board(QWidget):
         if key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             step = 1 if key == Qt.Key.Key_Down else -1
             if control and form is not None and row.name[0] == "field":
-                self._session.edit("order of fields",
+                self._session.edit(tr("order of fields"),
                                    lambda site: move_field(site, form.id, row.name[1], step))
             else:
                 self._go(row, step)
@@ -388,8 +389,8 @@ class Board(QWidget):
             self.unfold(row.name[1])
         elif row.side:
             self._hold(row)
-            self._session.said.emit("The thread is in hand. Go where it belongs with the arrows, "
-                                    "Enter ties it, Esc lets it go.", False)
+            self._session.said.emit(tr("The thread is in hand. Go where it belongs with the "
+                                       "arrows, Enter ties it, Esc lets it go."), False)
 
     def _hold(self, row: BoardRow | None) -> None:
         if self._held is not None:
@@ -426,7 +427,7 @@ class Board(QWidget):
             return
         source = next((t.start.name[1] for t in self._threads if t.end is old), "")
         if source:
-            self._session.edit("move thread", lambda site: wire(
+            self._session.edit(tr("move thread"), lambda site: wire(
                 wire(site, form.id, old.name[1], old.name[2], ""), form.id, new.name[1],
                 new.name[2], source))
 
@@ -439,30 +440,40 @@ class Board(QWidget):
         focused = next((row for row in self.rows if row.marked), None)
         # The threads of the line in question are drawn last, above the others.
         for thread in sorted(self._threads, key=lambda t: focused in (t.start, t.end)):
-            self._draw(painter, thread.start.port(self), thread.end.port(self), thread.state,
-                       focused in (thread.start, thread.end))
+            _draw_thread(painter, thread.start.port(self), thread.end.port(self), thread.state,
+                         focused in (thread.start, thread.end))
         if self._held is not None and self._pulled_to is not None:
-            self._draw(painter, self._held.port(self), QPointF(self._pulled_to), "waits", True)
+            _draw_thread(painter, self._held.port(self), QPointF(self._pulled_to), "waits", True)
 
-    def _draw(self, painter: QPainter, start: QPointF, end: QPointF, state: str, strong: bool,
-              ) -> None:
-        look = tokens()
-        colour = QColor({"holds": look.bottle, "bundle": look.bottle, "broken": look.thread,
-                         "waits": look.ink_second}[state])
-        pen = QPen(colour, 3.0 if strong else 1.3 if state == "bundle" else 2.2,
-                   Qt.PenStyle.CustomDashLine)
-        pen.setDashPattern([1.5, 2.5] if state == "broken" else [3, 2])
-        reach = max(40.0, abs(end.x() - start.x()) * 0.5)
-        reach = reach if end.x() >= start.x() else -reach
-        path = QPainterPath(start)
-        path.cubicTo(QPointF(start.x() + reach, start.y()), QPointF(end.x() - reach, end.y()), end)
-        painter.setPen(pen)
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.drawPath(path)
-        painter.setBrush(colour)
-        painter.setPen(Qt.PenStyle.NoPen)
-        for point in (start, end):
-            painter.drawEllipse(point, 4, 4)
+
+def _results(engine: Engine, form: Form | None) -> tuple[dict[Id, int], dict[Id, Sent]]:
+    """Return how many deliveries wait, and how the last one went, by the route."""
+    if form is None:
+        return {}, {}
+    ids = [route.id for route in form.routes]
+    return ({route: count for route, count in waiting_by_route(engine).items() if route in ids},
+            last_results(engine, ids))
+
+
+def _draw_thread(painter: QPainter, start: QPointF, end: QPointF, state: str, strong: bool,
+                 ) -> None:
+    look = tokens()
+    colour = QColor({"holds": look.bottle, "bundle": look.bottle, "broken": look.thread,
+                     "waits": look.ink_second}[state])
+    pen = QPen(colour, 3.0 if strong else 1.3 if state == "bundle" else 2.2,
+               Qt.PenStyle.CustomDashLine)
+    pen.setDashPattern([1.5, 2.5] if state == "broken" else [3, 2])
+    reach = max(40.0, abs(end.x() - start.x()) * 0.5)
+    reach = reach if end.x() >= start.x() else -reach
+    path = QPainterPath(start)
+    path.cubicTo(QPointF(start.x() + reach, start.y()), QPointF(end.x() - reach, end.y()), end)
+    painter.setPen(pen)
+    painter.setBrush(Qt.BrushStyle.NoBrush)
+    painter.drawPath(path)
+    painter.setBrush(colour)
+    painter.setPen(Qt.PenStyle.NoPen)
+    for point in (start, end):
+        painter.drawEllipse(point, 4, 4)
 
 
 def _field_row(form: Form, field: FormField) -> BoardRow:
@@ -478,7 +489,8 @@ def _only_words(form: Form, step: Step) -> str:
         return ""
     asked = form.field(step.only.field)
     name = _short(asked.label, 18) if asked else "?"
-    return f"only if {name} is {_short(' or '.join(step.only.answers), 20)}"
+    return tr("only if {name} is {short}",
+              name=name, short=_short(" or ".join(step.only.answers), 20))
 
 
 def _want_words(want: Wanted, route: FieldRoute) -> str:
@@ -488,9 +500,9 @@ def _want_words(want: Wanted, route: FieldRoute) -> str:
     elif want.kind != "text":
         words.append(want.kind)
     if want.required:
-        words.append("required")
+        words.append(tr("required"))
     if want.key not in route.fields:
-        words.append("draw a thread to fill it")
+        words.append(tr("draw a thread to fill it"))
     return " · ".join(words)
 
 

@@ -39,6 +39,7 @@ from needle.ui.builder.fields import CodeEdit
 from needle.ui.cards import Card, button, label, panel, scrolled, side_list
 from needle.ui.connect.trialvisit import TrialVisit
 from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.ui.language import tr, tr_each
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -47,8 +48,8 @@ from needle.ui.words import plain_tip
 __all__ = ["TrackingPart"]
 
 _VISIT_MS = 900_000
-_STATES = {"fired": "fired", "waits": "waits for consent", "wrong": "wrong",
-           "silent": "silent", "absent": "not here"}
+_STATES = {"fired": "fired", "waits": tr("waits for consent"), "wrong": "wrong",
+           "silent": "silent", "absent": tr("not here")}
 
 
 class TrackingPart(QWidget):
@@ -67,17 +68,17 @@ class TrackingPart(QWidget):
         self._shown: object = None
         self._visit: TrialVisit | None = None
         self.list = QListWidget()
-        self.list.setAccessibleName("Tracking codes")
+        self.list.setAccessibleName(tr("Tracking codes"))
         self.list.currentItemChanged.connect(lambda *_: self._on_chosen())
         self.result = QTreeWidget()
-        self.result.setAccessibleName("What fired on which page")
-        self.result.setHeaderLabels(["Page and code", "", "What was seen"])
+        self.result.setAccessibleName(tr("What fired on which page"))
+        self.result.setHeaderLabels([tr("Page and code"), "", tr("What was seen")])
         self.result.setColumnWidth(0, 230)
         self.result.setColumnWidth(1, 130)
         self._reach = label("", "small", wrap=True)
         self.further = QLineEdit()
-        self.further.setAccessibleName("Further hosts that pages may reach")
-        self.further.setPlaceholderText("hosts that codes load from by other ways")
+        self.further.setAccessibleName(tr("Further hosts that pages may reach"))
+        self.further.setPlaceholderText(tr("hosts that codes load from by other ways"))
         self.further.editingFinished.connect(self._take_further)
         inside = panel("work")
         self._top = QHBoxLayout()
@@ -88,24 +89,24 @@ class TrackingPart(QWidget):
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(side_list("Tracking codes", self.list, button("New code", self.add)))
+        row.addWidget(side_list(tr("Tracking codes"), self.list, button(tr("New code"), self.add)))
         row.addWidget(scrolled(inside), 1)
 
     def _visit_card(self) -> Card:
-        card = Card("Trial visit", grows=True)
+        card = Card(tr("Trial visit"), grows=True)
         self._note = card.note
-        self._stop = button("Stop", self.stop_visit)
+        self._stop = button(tr("Stop"), self.stop_visit)
         self._stop.hide()
         card.head.addWidget(self._stop)
-        card.head.addWidget(button("Visit every live page", self.visit, main=True))
+        card.head.addWidget(button(tr("Visit every live page"), self.visit, main=True))
         card.body.addWidget(self.result)
-        self._hint = label("A clean browser opens every live page as somebody new, agrees to "
-                           "everything, and lists what each code asked for. Outside addresses are "
-                           "answered by the practice receiver.", "dim", wrap=True)
+        self._hint = label(tr("A clean browser opens every live page as somebody new, agrees to "
+                              "everything, and lists what each code asked for. Outside addresses "
+                              "are answered by the practice receiver."), "dim", wrap=True)
         card.body.addWidget(self._hint)
         card.body.addWidget(self._reach)
         line = QHBoxLayout()
-        line.addWidget(label("Let pages reach as well", "small"))
+        line.addWidget(label(tr("Let pages reach as well"), "small"))
         line.addWidget(self.further, 1)
         card.body.addLayout(line)
         return card
@@ -115,10 +116,11 @@ class TrackingPart(QWidget):
         words = self.further.text().replace(",", " ").split()
         good = tuple(dict.fromkeys(filter(None, map(open_host, words))))
         if odd := [word for word in words if not open_host(word)]:
-            self._session.said.emit(f"“{odd[0]}” is no host. Write it like tags.example, or "
-                                    "*.tags.example for all below it.", True)
+            self._session.said.emit(tr("“{odd}” is no host. Write it like tags.example, or "
+                                       "*.tags.example for all below it.",
+                                       odd=odd[0]), True)
         if good != self._session.site.open_to:
-            self._session.edit("hosts that pages may reach", lambda site: open_to(site, good))
+            self._session.edit(tr("hosts that pages may reach"), lambda site: open_to(site, good))
         self._show_reach()
 
     def _show_reach(self) -> None:
@@ -126,8 +128,9 @@ class TrackingPart(QWidget):
         named = named_hosts(code.code for code in codes_in(self._session.site)
                             if code.digest not in foreign)
         self._reach.setText(
-            "Visitors' browsers let pages reach the site itself and the hosts that codes name: "
-            + (", ".join(named) or "none") + ".")
+            tr("Visitors' browsers let pages reach the site itself and the hosts that codes "
+               "name: ")
+            + (", ".join(named) or tr("none")) + ".")
         if not self.further.hasFocus():
             self.further.setText(" ".join(self._session.site.open_to))
 
@@ -142,19 +145,19 @@ class TrackingPart(QWidget):
             made.append(fresh)
             return site
 
-        if self._session.edit("new tracking code", how):
+        if self._session.edit(tr("new tracking code"), how):
             self._chosen = made[0]
             self.refresh()
 
     def delete_chosen(self) -> None:
         """Delete the chosen code."""
         code = self._chosen
-        self._session.edit("delete tracking code", lambda site: delete_code(site, code))
+        self._session.edit(tr("delete tracking code"), lambda site: delete_code(site, code))
         self.refresh()
 
     def _change(self, **changes: object) -> None:
         code = self._chosen
-        self._session.edit("tracking code", lambda site: set_code(site, code, **changes))
+        self._session.edit(tr("tracking code"), lambda site: set_code(site, code, **changes))
 
     def _consent(self, **changes: object) -> None:
         self._session.edit("consent", lambda site: set_consent(site, **changes))
@@ -172,7 +175,7 @@ class TrackingPart(QWidget):
         stand = self._outcomes.stand
         pages = [page for page in self._session.site.pages if self._outcomes.live_page(page.id)]
         if stand is None or not stand.port or not pages:
-            self._session.said.emit("No page is live yet. Send one in Publish, then visit it.",
+            self._session.said.emit(tr("No page is live yet. Send one in Publish, then visit it."),
                                     True)
             return
         if self._visit is not None:
@@ -180,7 +183,8 @@ class TrackingPart(QWidget):
         try:
             stand.start_practice("tags")
         except ChildError as error:
-            self._session.said.emit(f"The practice receiver did not start: {error}", True)
+            self._session.said.emit(tr("The practice receiver did not start: {error}", error=error),
+                                    True)
             return
         facts = read_address(practice_folder(self._session.folder, "tags")) or {}
         self.result.clear()
@@ -192,14 +196,14 @@ class TrackingPart(QWidget):
                                  receiver, seal)
         self._visit.visited.connect(self._take)
         self._visit.progress.connect(lambda done, of: self._note.setText(
-            f"page {min(done + 1, of)} of {of}"))
+            tr("page {done} of {of}", done=min(done + 1, of), of=of)))
         self._visit.ended.connect(self._on_ended)
         self._visit.begin()
 
     def stop_visit(self) -> None:
         """Leave the rest of the pages out."""
         if self._visit is not None:
-            self._visit.stop("The visit was stopped.")
+            self._visit.stop(tr("The visit was stopped."))
 
     def _on_ended(self, words: str) -> None:
         self._visit = None
@@ -208,8 +212,9 @@ class TrackingPart(QWidget):
         faults: list[int] = [int(row.data(0, Qt.ItemDataRole.UserRole) or 0)
                              for row in rows if row is not None]
         wrong = sum(faults)
-        self._note.setText(f"{self.result.topLevelItemCount()} pages visited"
-                           + (f", {wrong} faults" if wrong else ", no fault"))
+        self._note.setText(tr("{pages} pages visited",
+                              pages=self.result.topLevelItemCount())
+                           + (tr(", {wrong} faults", wrong=wrong) if wrong else tr(", no fault")))
         if words:
             self._session.said.emit(words, True)
 
@@ -260,7 +265,7 @@ class TrackingPart(QWidget):
         for code in site.tracking:
             off = "" if code.on else " · off"
             if code_digest(code.html) in foreign:
-                off = " · not allowed yet"
+                off = tr(" · not allowed yet")
             item = QListWidgetItem(f"{code.name}{off}\n{reach_words(site, code.reach)} · "
                                    f"{code.purpose}")
             item.setData(Qt.ItemDataRole.UserRole, code.id)
@@ -273,63 +278,67 @@ class TrackingPart(QWidget):
         site = self._session.site
         code = next((one for one in site.tracking if one.id == self._chosen), None)
         if code is None:
-            card = Card("No tracking code yet")
-            card.body.addWidget(label("Paste what an advertising or counting service gives you "
-                                      "into a new code, and say where it runs.", "dim", wrap=True))
-            card.body.addWidget(button("New code", self.add))
+            card = Card(tr("No tracking code yet"))
+            card.body.addWidget(label(tr("Paste what an advertising or counting service gives "
+                                         "you into a new code, and say where it runs."), "dim",
+                                      wrap=True))
+            card.body.addWidget(button(tr("New code"), self.add))
             return card
         card = Card(code.name)
-        name = WordsEdit("Name of the code", code.name)
+        name = WordsEdit(tr("Name of the code"), code.name)
         name.kept.connect(lambda words: self._change(name=words.strip()))
-        reach = {"": "the whole site"} | {f.id: f"journey {f.name}" for f in site.folders} | {
-            page.id: f"page {page.name}" for page in site.pages}
+        reach = {"": tr("the whole site")} | {f.id: tr("journey {name}",
+                                                       name=f.name) for f in site.folders} | {
+            page.id: tr("page {name}", name=page.name) for page in site.pages}
         form = QFormLayout()
-        form.addRow("Name", name)
+        form.addRow(tr("Name"), name)
         line = QHBoxLayout()
         for title, attribute, choices, value in (
-                ("Runs on", "reach", reach, code.reach),
-                ("Place", "place", dict(PLACES), code.place),
-                ("Purpose", "purpose", dict(PURPOSES), code.purpose)):
+                (tr("Runs on"), "reach", reach, code.reach),
+                (tr("Place"), "place", tr_each(PLACES),
+                 code.place),
+                (tr("Purpose"), "purpose", tr_each(PURPOSES),
+                 code.purpose)):
             choice = ChoiceEdit(title, choices, inherit=False)
             choice.show_value(value)
             choice.chosen.connect(lambda chosen, a=attribute: self._change(**{a: chosen}))
             line.addWidget(choice, 1)
-        form.addRow("Runs on, where, for", line)
+        form.addRow(tr("Runs on, where, for"), line)
         card.body.addLayout(form)
-        html = CodeEdit("The code, as pasted")
+        html = CodeEdit(tr("The code, as pasted"))
         html.show_code(code.html)
         html.kept.connect(lambda words: self._change(html=words))
         html.setFixedHeight(92)
         card.body.addWidget(html)
         foot = QHBoxLayout()
-        on = QCheckBox("sent with the pages")
+        on = QCheckBox(tr("sent with the pages"))
         on.setChecked(code.on)
         on.clicked.connect(lambda yes: self._change(on=yes))
         if code_digest(code.html) in noted_foreign():
-            on.setText("sent with the pages once it is allowed: Site, Code from elsewhere…")
+            on.setText(tr("sent with the pages once it is allowed: Site, Code from elsewhere…"))
         foot.addWidget(on)
         foot.addStretch()
-        foot.addWidget(button("Delete the code", self.delete_chosen))
+        foot.addWidget(button(tr("Delete the code"), self.delete_chosen))
         card.body.addLayout(foot)
         return card
 
     def _consent_card(self) -> Card:
         consent = self._session.site.consent
-        card = Card("Consent")
-        asked = QCheckBox("Ask visitors; codes wait for the answer")
+        card = Card(tr("Consent"))
+        asked = QCheckBox(tr("Ask visitors; codes wait for the answer"))
         asked.setChecked(consent.asked)
         asked.clicked.connect(lambda on: self._consent(asked=on))
         card.body.addWidget(asked)
         form = QFormLayout()
-        for name, words in (("words", "Question"), ("accept", "Yes"), ("refuse", "No")):
+        for name, words in (("words", "Question"), ("accept", tr("Yes")), ("refuse", tr("No"))):
             edit = WordsEdit(words, getattr(consent, name))
             edit.kept.connect(lambda said, n=name: self._consent(**{n: said.strip()}))
             form.addRow(words, edit)
-        pages = {"": "no page"} | {page.id: page.name for page in self._session.site.pages}
-        policy = ChoiceEdit("Page that tells more", pages, inherit=False)
+        pages = {"": tr("no page")} | {page.id: page.name for page in self._session.site.pages}
+        policy = ChoiceEdit(tr("Page that tells more"), pages, inherit=False)
         policy.show_value(consent.policy)
         policy.chosen.connect(lambda page: self._consent(policy=str(page)))
-        form.addRow("More on", policy)
+        form.addRow(tr("More on"), policy)
         card.body.addLayout(form)
-        card.body.addWidget(label("A link to #consent asks again.", "small"))
+        card.body.addWidget(label(tr("A link to #consent asks again."), "small"))
         return card

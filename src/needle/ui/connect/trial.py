@@ -20,6 +20,7 @@ from needle.store.seals import Seals
 from needle.ui.cards import Table, button, label
 from needle.ui.connect.deliveries import route_words
 from needle.ui.connect.visiting import HiddenVisitor
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.theme import tokens
@@ -83,7 +84,7 @@ class TrialDialog(QDialog):
 
     def __init__(self, parent: QWidget, session: Session, outcomes: Outcomes, form: Form) -> None:
         super().__init__(parent)
-        self.setWindowTitle(f"Trial lead through {form.name}")
+        self.setWindowTitle(tr("Trial lead through {name}", name=form.name))
         self._session, self._outcomes, self._form = session, outcomes, form
         self._mark = f"{int(time.time() * 1000) % 100_000_000:08d}"
         self._visitor: HiddenVisitor | None = None
@@ -93,18 +94,19 @@ class TrialDialog(QDialog):
         self._told: dict[int, str] = {}
         self.done_words = ""
         self._look = every(self, _LOOK_MS)
-        self.stops = Table("Stops of the trial lead", ("After", "Stop", "What happened"), 2)
+        self.stops = Table(tr("Stops of the trial lead"),
+                           (tr("After"), tr("Stop"), tr("What happened")), 2)
         self._rows: list[tuple[str, str, str, str]] = []
         self._note = label("", "dim", wrap=True)
         foot = QHBoxLayout()
         foot.addWidget(self._note, 1)
-        self._close = button("Stop", self.reject)
+        self._close = button(tr("Stop"), self.reject)
         self._close.setMinimumWidth(84)
         foot.addWidget(self._close)
         column = QVBoxLayout(self)
         column.addWidget(label(
-            "Data marked as a trial goes through the live page and every thread, and is taken "
-            "out again. It is not counted.", "dim", wrap=True))
+            tr("Data marked as a trial goes through the live page and every thread, and is taken "
+               "out again. It is not counted."), "dim", wrap=True))
         column.addWidget(self.stops)
         column.addLayout(foot)
         self.resize(760, 420)
@@ -114,8 +116,8 @@ class TrialDialog(QDialog):
         page = self._page()
         stand = self._outcomes.stand
         if page is None or stand is None or not stand.port:
-            self._finish("No live page shows this form. Put it on a page and send that in "
-                         "Publish.", True)
+            self._finish(tr("No live page shows this form. Put it on a page and send that in "
+                            "Publish."), True)
             return
         self._began = time.monotonic()
         self._visitor = HiddenVisitor(f"http://127.0.0.1:{stand.port}")
@@ -132,9 +134,9 @@ class TrialDialog(QDialog):
         if self._visitor is None or self._steps:
             return
         if not fine:
-            self._finish(f"The page /{page.slug} could not be opened.", True)
+            self._finish(tr("The page /{slug} could not be opened.", slug=page.slug), True)
             return
-        self._stop(f"page /{page.slug}", "opened")
+        self._stop(f"page /{page.slug}", tr("opened"))
         self._steps.append("")
         seal = Seals(self._session.folder, self._outcomes.engine).seal(
             "trial", int(time.time() * 1000) + 600_000, self._form.id)
@@ -144,9 +146,9 @@ class TrialDialog(QDialog):
 
     def _filled(self, what: object) -> None:
         if what != "filled":
-            self._finish("The live page does not show this form. Send the page again.", True)
+            self._finish(tr("The live page does not show this form. Send the page again."), True)
             return
-        self._stop("form", f"{len(self._form.fields)} fields filled in")
+        self._stop("form", tr("{count} fields filled in", count=len(self._form.fields)))
         self._until = time.monotonic() + _PATIENCE_S
         QTimer.singleShot(300, self._go_on)
 
@@ -162,8 +164,8 @@ class TrialDialog(QDialog):
         if self._find_lead():
             self._follow()
         elif (told.get("faults") and len(self._steps) > 8) or time.monotonic() > self._until:
-            words = " ".join(told.get("faults", [])) or "the host did not take it in time"
-            self._finish(f"It stopped at the form: {words}", True)
+            words = " ".join(told.get("faults", [])) or tr("the host did not take it in time")
+            self._finish(tr("It stopped at the form: {words}", words=words), True)
         else:
             QTimer.singleShot(400, self._go_on)
 
@@ -180,7 +182,7 @@ class TrialDialog(QDialog):
 
     def _follow(self) -> None:
         """See where the lead is, until it is everywhere or the time is over."""
-        self._stop("lead book", "kept, marked as a trial")
+        self._stop(tr("lead book"), tr("kept, marked as a trial"))
         self._until = time.monotonic() + _PATIENCE_S
         self._look.timeout.connect(self._look_again)
         self._look.start()
@@ -188,12 +190,12 @@ class TrialDialog(QDialog):
     def _look_again(self) -> None:
         sent = deliveries_of(self._outcomes.engine, self._lead)
         for one in sent:
-            words = one.result or "on its way"
+            words = one.result or tr("on its way")
             held = one.state == "held"
             if self._told.get(one.id) != words and (one.result or held):
                 self._told[one.id] = words
                 self._stop(route_words(self._session, one.route),
-                           "waits until the visitor confirms" if held else words,
+                           tr("waits until the visitor confirms") if held else words,
                            "good" if one.state == "done" else "" if held else "fault")
         if all(one.state != "waiting" for one in sent) or time.monotonic() > self._until:
             self._look.stop()
@@ -215,17 +217,18 @@ class TrialDialog(QDialog):
             adapter = adapter_for(self._session.folder, service)
             try:
                 gone = adapter is not None and one_apart(
-                    self, f"Taking the trial out of {service.name}…",
+                    self, tr("Taking the trial out of {name}…", name=service.name),
                     lambda a=adapter, p=parcel: a.remove(p))  # type: ignore[misc]
-                self._stop(service.name, "taken out again" if gone else
-                           "stays there: it has no way to take a lead back")
+                self._stop(service.name, tr("taken out again") if gone else
+                           tr("stays there: it has no way to take a lead back"))
             except (ServiceError, Stopped) as error:
-                self._stop(service.name, f"could not be taken out: {error}", "fault")
+                self._stop(service.name, tr("could not be taken out: {error}", error=error),
+                           "fault")
         erase_lead(self._outcomes.engine, self._session.folder, self._lead)
-        self._stop("lead book", "taken out again")
+        self._stop(tr("lead book"), tr("taken out again"))
         late = [one for one in sent if one.state == "waiting"]
-        self._finish(f"{len(late)} stops did not answer in time." if late else
-                     "Every stop was reached.", bool(late))
+        self._finish(tr("{count} stops did not answer in time.", count=len(late)) if late else
+                     tr("Every stop was reached."), bool(late))
 
     def _stop(self, stop: str, words: str, role: str = "") -> None:
         self._rows.append((f"{time.monotonic() - self._began:.2f} s", stop, words, role))
@@ -240,7 +243,7 @@ class TrialDialog(QDialog):
     def _finish(self, words: str, fault: bool) -> None:
         self.done_words = words
         self._note.setText(words)
-        self._close.setText("Close")
+        self._close.setText(tr("Close"))
         self._end_visitor()
         if fault:
             self._session.said.emit(words, True)

@@ -9,17 +9,17 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from needle.core.leads.firing import Asked, Complaint, firings
 from needle.core.site.site import Page, Site
 from needle.ui.connect.visiting import HiddenVisitor
+from needle.ui.language import tr
 from needle.ui.timers import once
 from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["TrialVisit"]
 
 _SETTLE_MS = 1200
-_AGREE = """(() => {
-  const button = document.querySelector('[data-consent-banner] [data-answer="all"]');
-  if (button) { localStorage.removeItem("needle-consent"); button.click(); }
-  return !!button;
-})()"""
+_AGREE = tr("(() => {\n  const button = document.querySelector('[data-consent-banner] "
+            "[data-answer=\"all\"]');\n  if (button) { "
+            "localStorage.removeItem(\"needle-consent\"); button.click(); }\n  return "
+            "!!button;\n})()")
 
 
 class TrialVisit(QObject):
@@ -80,7 +80,7 @@ class TrialVisit(QObject):
 
     def _on_loaded(self, fine: bool) -> None:
         if not fine:
-            self.stop(f"The page “{self._pages[self._at].name}” could not be opened.")
+            self.stop(tr("The page “{name}” could not be opened.", name=self._pages[self._at].name))
             return
         self._wait(self._agree)
 
@@ -100,11 +100,11 @@ class TrialVisit(QObject):
             return
         page = self._pages[self._at]
         try:
-            html, statuses = one_apart(None, "Reading the page…", lambda: (
+            html, statuses = one_apart(None, tr("Reading the page…"), lambda: (
                 httpx.get(f"{self._base}/{page.slug}", timeout=5, trust_env=False).text,
                 self._statuses()))
         except (httpx.HTTPError, Stopped) as error:
-            self.stop(f"The host cannot be reached: {type(error).__name__}.")
+            self.stop(tr("The host cannot be reached: {name}.", name=type(error).__name__))
             return
         if self._visitor is None:  # It was stopped meanwhile.
             return

@@ -10,6 +10,7 @@ from PyQt6.QtGui import QColor, QFont
 from scipy.stats import norm
 
 from needle.core.measure.split import Arm
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 
 __all__ = ["DifferenceChart", "RateChart"]
@@ -52,7 +53,7 @@ class RateChart(_Chart):
     """How likely each true rate is, a curve for each variant; the second one is dashed."""
 
     def __init__(self) -> None:
-        super().__init__("Where the true rate of each variant may lie")
+        super().__init__(tr("Where the true rate of each variant may lie"))
         self.hideAxis("left")
 
     def show_arms(self, arms: Sequence[Arm], density: Density) -> None:
@@ -97,7 +98,7 @@ class DifferenceChart(_Chart):
     """The difference of the first two variants day by day, with its 95 % range."""
 
     def __init__(self) -> None:
-        super().__init__("Difference of the rates as visitors arrived, in percentage points")
+        super().__init__(tr("Difference of the rates as visitors arrived, in percentage points"))
 
     def show_days(self, days: Mapping[str, Sequence[tuple[int, int, int]]],
                   keys: Sequence[str]) -> None:
@@ -133,7 +134,8 @@ class DifferenceChart(_Chart):
         reach = float(np.max(np.abs([*low[len(low) // 4 :], *high[len(high) // 4 :], 1.0])))
         self.setYRange(-reach, reach, padding=0.05)
         step = max(1, len(x) // 6)
-        self.getAxis("bottom").setTicks([[(int(d), f"day {d}") for d in x[step - 1 :: step]]])
+        self.getAxis("bottom").setTicks([[(int(d),
+                                           tr("day {day}", day=d)) for d in x[step - 1 :: step]]])
 
 
 def _running(days: Sequence[tuple[int, int, int]], every: Sequence[int],

@@ -16,6 +16,7 @@ from needle.core.values.form import Role
 from needle.core.values.ids import Id
 from needle.store.files import write_atomically
 from needle.store.results.book import Filter, Lead, leads_csv_rows, list_leads
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 
 __all__ = ["Export", "export_cards"]
@@ -50,11 +51,14 @@ class Export(QRunnable):
         try:
             self._write()
         except OSError as error:
-            self.said.told.emit(f"{self._path} cannot be written: {error.strerror}.", True)
+            self.said.told.emit(tr("{path} cannot be written: {strerror}.",
+                                   path=self._path, strerror=error.strerror), True)
         except SQLAlchemyError as error:
-            self.said.told.emit(f"The leads cannot be read: {type(error).__name__}.", True)
+            self.said.told.emit(tr("The leads cannot be read: {name}.", name=type(error).__name__),
+                                True)
         else:
-            self.said.told.emit(f"The leads are in {self._path}, robots marked.", False)
+            self.said.told.emit(tr("The leads are in {path}, robots marked.", path=self._path),
+                                False)
 
     def _write(self) -> None:
         handle, temporary = tempfile.mkstemp(dir=self._path.parent, prefix=".new-")
@@ -83,8 +87,8 @@ def export_cards(engine: Engine, site: Site, of: Filter, path: Path) -> tuple[st
     try:
         write_atomically(path, contact_cards(people.items()).encode(), 0o600)
     except OSError as error:
-        return f"{path} cannot be written: {error.strerror}.", True
-    return f"{len(people)} contacts are in {path}.", False
+        return tr("{path} cannot be written: {strerror}.", path=path, strerror=error.strerror), True
+    return tr("{count} contacts are in {path}.", count=len(people), path=path), False
 
 
 def _card(lead: Lead, roles: Mapping[Id, Role]) -> dict[str, str]:

@@ -20,6 +20,7 @@ from needle.store.results.erasing import Erased, erase_lead, erase_person, perso
 from needle.ui.cards import button, label, panel, scrolled
 from needle.ui.connect.deliveries import ExchangeDialog, delivery_words, route_words
 from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.ui.language import tr
 from needle.ui.measure.receipt import receipt_words
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
@@ -70,7 +71,7 @@ class LeadPanel(QWidget):
                     if part is not None and part.widget() is not None:
                         part.widget().deleteLater()  # type: ignore[union-attr]
         if lead is None:
-            self._say("Choose a lead to see its answers and its whole way.", "dim")
+            self._say(tr("Choose a lead to see its answers and its whole way."), "dim")
         else:
             self._fill(lead, way_of(self._outcomes.engine, lead))
         self._column.addStretch()
@@ -81,33 +82,34 @@ class LeadPanel(QWidget):
         return made
 
     def _fill(self, lead: Lead, way: LeadWay) -> None:
-        self._say(lead.email or "No e-mail address", "title")
+        self._say(lead.email or tr("No e-mail address"), "title")
         if lead.robot:
-            self._say(f"Put aside as a robot: {lead.signs}", "fault")
+            self._say(tr("Put aside as a robot: {signs}", signs=lead.signs), "fault")
         elif lead.signs and lead.id:
-            self._say(f"Taken for a person, though: {lead.signs}", "small")
+            self._say(tr("Taken for a person, though: {signs}", signs=lead.signs), "small")
         if lead.id:
             self._marks(lead)
-        self._say("Answers", "title")
+        self._say(tr("Answers"), "title")
         for _, name, answer in lead.answers:
             self._say(f"{name}", "small")
             self._say(answer)
         for name, path in way.files:
-            self._column.addWidget(button(f"Open {name}", lambda p=path: self._open(p)))  # type: ignore[misc]
+            self._column.addWidget(button(tr("Open {name}", name=name),
+                                          lambda p=path: self._open(p)))  # type: ignore[misc]
         self._show_way(lead, way)
         if way.others:
-            self._say(f"{len(way.others)} more from this address", "title")
+            self._say(tr("{count} more from this address", count=len(way.others)), "title")
             for other in way.others:
                 self._say(f"{other.at.astimezone():%d %b %Y} · {other.form_name}", "small")
         if lead.id:
             self._doings(lead)
 
     def _marks(self, lead: Lead) -> None:
-        self.status = ChoiceEdit("Status of the lead", STATUSES, inherit=False)
+        self.status = ChoiceEdit(tr("Status of the lead"), STATUSES, inherit=False)
         self.status.show_value(lead.status)
         self.status.chosen.connect(lambda status: self._change(str(status), lead.tags))
-        self.tags = WordsEdit("Tags, with commas between", ", ".join(lead.tags))
-        self.tags.setPlaceholderText("tags, with commas between")
+        self.tags = WordsEdit(tr("Tags, with commas between"), ", ".join(lead.tags))
+        self.tags.setPlaceholderText(tr("tags, with commas between"))
         self.tags.kept.connect(lambda said: self._change(lead.status, said.split(",")))
         line = QHBoxLayout()
         line.addWidget(self.status, 2)
@@ -116,13 +118,14 @@ class LeadPanel(QWidget):
 
     def _change(self, status: str, tags: object) -> None:
         if self._lead is not None:
-            change_lead(self._outcomes.engine, self._lead.id, status=status, tags=list(tags))  # type: ignore[call-overload]
+            change_lead(self._outcomes.engine, self._lead.id, status=status,
+                        tags=list(tags))  # type: ignore[call-overload]
             self.changed.emit()
 
     def _show_way(self, lead: Lead, way: LeadWay) -> None:
-        self._say("Its way", "title")
+        self._say(tr("Its way"), "title")
         first = way.visits[0][3] if way.visits else lead.source
-        self._say(f"from {first or lead.source or 'direct'}", "small")
+        self._say(tr("from {first}", first=first or lead.source or "direct"), "small")
         for at, page, variant, _ in way.visits:
             self._say(f"{at.astimezone():%H:%M:%S}  {self._page(page)} {variant}", "small")
         if lead.id:
@@ -132,17 +135,17 @@ class LeadPanel(QWidget):
             role = {"done": "good", "held": "dim"}.get(sent.state, "fault" if sent.tries else "dim")
             self._say(f"{route_words(self._session, sent.route)}: {delivery_words(sent)}", role)
         if not way.deliveries:
-            self._say("kept in the lead book only", "small")
+            self._say(tr("kept in the lead book only"), "small")
 
     def _page(self, page_id: Id) -> str:
         page = self._session.site.page(page_id)
         return page.name if page else "–"
 
     def _doings(self, lead: Lead) -> None:
-        self._column.addWidget(button("What went over the wire…", lambda: self._wire(lead)))
-        self._column.addWidget(button("Erase this lead…", self.ask_erase_lead))
+        self._column.addWidget(button(tr("What went over the wire…"), lambda: self._wire(lead)))
+        self._column.addWidget(button(tr("Erase this lead…"), self.ask_erase_lead))
         if lead.email:
-            self._column.addWidget(button("Erase this person everywhere…",
+            self._column.addWidget(button(tr("Erase this person everywhere…"),
                                           self.ask_erase_person))
 
     def _wire(self, lead: Lead) -> None:
@@ -153,7 +156,8 @@ class LeadPanel(QWidget):
         try:
             file = attached_file(self._outcomes.folder, path)
         except OSError as error:
-            self._session.said.emit(f"This file cannot be opened: {error.strerror}.", True)
+            self._session.said.emit(tr("This file cannot be opened: {strerror}.",
+                                       strerror=error.strerror), True)
             return
         QDesktopServices.openUrl(QUrl.fromLocalFile(str(file)))
 
@@ -162,8 +166,8 @@ class LeadPanel(QWidget):
     def ask_erase_lead(self) -> None:
         """Ask, then erase this one lead."""
         lead = self._lead
-        if lead is not None and self._sure("Erase this lead and what was sent along? It cannot "
-                                           "be brought back."):
+        if lead is not None and self._sure(tr("Erase this lead and what was sent along? It "
+                                              "cannot be brought back.")):
             erase_lead(self._outcomes.engine, self._outcomes.folder, lead.id)
             self.show_lead(None)
             self.changed.emit()
@@ -174,11 +178,12 @@ class LeadPanel(QWidget):
         if lead is None:
             return
         held = person_holdings(self._outcomes.engine, lead.email)
-        if not self._sure(f"Erase everything of {lead.email}? {_held_words(held)}. It cannot be "
-                          "brought back."):
+        if not self._sure(tr("Erase everything of {email}? {held_words}. It cannot be brought "
+                             "back.",
+                             email=lead.email, held_words=_held_words(held))):
             return
-        path, _ = QFileDialog.getSaveFileName(self, "Where shall the receipt go?", "erased.txt",
-                                              "Text (*.txt)")
+        path, _ = QFileDialog.getSaveFileName(self, tr("Where shall the receipt go?"), "erased.txt",
+                                              tr("Text (*.txt)"))
         self.erase_person(lead.email, Path(path) if path else None)
 
     def erase_person(self, email: str, receipt: Path | None) -> None:
@@ -191,19 +196,23 @@ class LeadPanel(QWidget):
             try:
                 write_atomically(receipt, words.encode(), 0o600)
             except OSError as error:
-                self._session.said.emit(f"Everything is erased, but {receipt} cannot be written: "
-                                        f"{error.strerror}.", True)
+                self._session.said.emit(tr("Everything is erased, but {receipt} cannot be "
+                                           "written: {strerror}.",
+                                           receipt=receipt, strerror=error.strerror), True)
         self._session.said.emit(
-            f"Erased: {_held_words(erased)}. " + (
-                f"It had gone to {', '.join(places)}: erase it there too." if places else ""),
+            tr("Erased: {held_words}. ", held_words=_held_words(erased)) + (
+                tr("It had gone to {list}: erase it there too.",
+                   list=", ".join(places)) if places else ""),
             False)
         self.show_lead(None)
         self.changed.emit()
 
     def _sure(self, words: str) -> bool:
-        return agreed(self, "Erase", words, "Erase", "Keep")
+        return agreed(self, tr("Erase"), words, tr("Erase"), tr("Keep"))
 
 
 def _held_words(held: Erased) -> str:
-    return (f"{held.leads} leads, {held.deliveries} deliveries, {held.unfinished} half-filled "
-            f"forms, {held.files} files; {held.visits} visits become nobody's")
+    return (tr("{leads} leads, {deliveries} deliveries, {unfinished} half-filled forms, {files} "
+               "files; {visits} visits become nobody's",
+               leads=held.leads, deliveries=held.deliveries, unfinished=held.unfinished,
+               files=held.files, visits=held.visits))

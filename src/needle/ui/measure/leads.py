@@ -35,6 +35,7 @@ from needle.store.results.filters import Filters, change_filters, kept_filters
 from needle.store.results.importing import take_imported
 from needle.ui.cards import Card, label
 from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
 from needle.ui.measure.exporting import Export, export_cards
 from needle.ui.measure.leadpanel import LeadPanel
 from needle.ui.outcomes import Outcomes
@@ -44,10 +45,10 @@ from needle.ui.words import plain_tip, set_tip
 
 __all__ = ["LeadBook"]
 
-_HEADER = ("When", "E-mail", "Answers", "Form", "Source", "Status")
+_HEADER = (tr("When"), "E-mail", tr("Answers"), tr("Form"), tr("Source"), tr("Status"))
 _STEP = 200
-_ROBOTS = {"without": "people", "with": "all", "only": "robots", "unfinished": "not sent"}
-_SINCE = {0: "any time", 1: "last day", 7: "last 7 days", 30: "last 30 days"}
+_ROBOTS = {"without": "people", "with": "all", "only": "robots", "unfinished": tr("not sent")}
+_SINCE = {0: tr("any time"), 1: tr("last day"), 7: tr("last 7 days"), 30: tr("last 30 days")}
 _DAY_MS = 86_400_000
 
 
@@ -104,7 +105,8 @@ class _LeadModel(QAbstractTableModel):
             return None
         lead = self.rows[index.row()]
         answers = " · ".join(answer for _, _, answer in lead.answers if answer != lead.email)
-        state = f"robot: {lead.signs}" if lead.robot else lead.status if lead.id else lead.signs
+        state = tr("robot: {signs}",
+                   signs=lead.signs) if lead.robot else lead.status if lead.id else lead.signs
         if lead.tags:
             state += f" · {', '.join(lead.tags)}"
         cells = (f"{lead.at.astimezone():%d %b  %H:%M}", lead.email, " ".join(answers.split()),
@@ -132,30 +134,31 @@ class LeadBook(QWidget):
         self.panel.changed.connect(self.refresh)
         self._export: Export | None = None
         self.line = QLineEdit()
-        self.line.setPlaceholderText("Search all answers…")
-        self.line.setAccessibleName("Search the leads")
+        self.line.setPlaceholderText(tr("Search all answers…"))
+        self.line.setAccessibleName(tr("Search the leads"))
         self.line.setMinimumWidth(150)
         self._pause = once(self, 150)
         self._pause.timeout.connect(self.refresh)
         self.line.textChanged.connect(lambda _: self._pause.start())
-        self.one_each = QCheckBox("one each")
-        set_tip(self.one_each, "Only the newest lead of each e-mail address")
+        self.one_each = QCheckBox(tr("one each"))
+        set_tip(self.one_each, tr("Only the newest lead of each e-mail address"))
         self.one_each.toggled.connect(lambda _: self.refresh())
         self._filters()
         self._empty = label("", "dim", wrap=True)
         self._lay_out()
 
     def _filters(self) -> None:
-        self.robots = ChoiceEdit("Robots", _ROBOTS, inherit=False)
-        self.since = ChoiceEdit("Since", _SINCE, inherit=False)
-        self.status = ChoiceEdit("Status", {"": "any status"} | dict(STATUSES), inherit=False)
-        self.form = ChoiceEdit("Form", {"": "any form"}, inherit=False)
-        self.tag = ChoiceEdit("Tag", {"": "any tag"}, inherit=False)
+        self.robots = ChoiceEdit(tr("Robots"), _ROBOTS, inherit=False)
+        self.since = ChoiceEdit(tr("Since"), _SINCE, inherit=False)
+        self.status = ChoiceEdit(tr("Status"), {"": tr("any status")} | dict(STATUSES),
+                                 inherit=False)
+        self.form = ChoiceEdit(tr("Form"), {"": tr("any form")}, inherit=False)
+        self.tag = ChoiceEdit(tr("Tag"), {"": tr("any tag")}, inherit=False)
         for choice in (self.robots, self.since, self.status, self.form, self.tag):
             choice.chosen.connect(lambda _: self.refresh())
 
     def _lay_out(self) -> None:
-        card = Card("Leads", grows=True)
+        card = Card(tr("Leads"), grows=True)
         self._count = card.note
         card.head.insertWidget(1, self.line, 1)
         card.head.addWidget(self._kept_button())
@@ -175,7 +178,7 @@ class LeadBook(QWidget):
         row.addWidget(self.panel)
 
     def _kept_button(self) -> QPushButton:
-        made = QPushButton("Filters")
+        made = QPushButton(tr("Filters"))
         menu = QMenu(made)
         menu.aboutToShow.connect(lambda: self._fill_filters(menu))
         made.setMenu(menu)
@@ -188,19 +191,19 @@ class LeadBook(QWidget):
             assert action is not None
             action.triggered.connect(lambda _=False, f=of: self.show_filter(f))
         menu.addSeparator()
-        for words, run in (("Keep this filter…", self.ask_keep),
-                           ("Drop all kept filters", self.drop_filters),
-                           ("Show everything", lambda: self.show_filter(Filter()))):
+        for words, run in ((tr("Keep this filter…"), self.ask_keep),
+                           (tr("Drop all kept filters"), self.drop_filters),
+                           (tr("Show everything"), lambda: self.show_filter(Filter()))):
             action = menu.addAction(words)
             assert action is not None
             action.triggered.connect(lambda _=False, r=run: r())
 
     def _out_button(self) -> QPushButton:
-        made = QPushButton("In and out")
+        made = QPushButton(tr("In and out"))
         menu = QMenu(made)
-        for words, run in (("Export as CSV…", self.ask_export),
-                           ("Export as contacts (vCard)…", self.ask_cards),
-                           ("Import from CSV…", self.ask_import)):
+        for words, run in ((tr("Export as CSV…"), self.ask_export),
+                           (tr("Export as contacts (vCard)…"), self.ask_cards),
+                           (tr("Import from CSV…"), self.ask_import)):
             action = menu.addAction(words)
             assert action is not None
             action.triggered.connect(lambda _=False, r=run: r())
@@ -209,7 +212,7 @@ class LeadBook(QWidget):
 
     def _table(self) -> QTableView:
         table = QTableView()
-        table.setAccessibleName("Leads")
+        table.setAccessibleName(tr("Leads"))
         table.setModel(self.model)
         table.setShowGrid(False)
         table.setTabKeyNavigation(False)
@@ -260,11 +263,12 @@ class LeadBook(QWidget):
 
     def ask_keep(self) -> None:
         """Ask for a name and keep the filter under it."""
-        name, taken = QInputDialog.getText(self, "Keep this filter", "Name")
+        name, taken = QInputDialog.getText(self, tr("Keep this filter"), tr("Name"))
         if taken and name.strip():
             fresh = {name.strip(): msgspec.structs.replace(self.filter, since_ms=0)}
             if self._change_filters(lambda kept: kept | fresh):
-                self._session.said.emit(f"The filter “{name.strip()}” is kept.", False)
+                self._session.said.emit(tr("The filter “{name}” is kept.", name=name.strip()),
+                                        False)
 
     def drop_filters(self) -> None:
         """Forget the kept filters."""
@@ -274,7 +278,8 @@ class LeadBook(QWidget):
         try:
             change_filters(self._outcomes.folder, how)
         except OSError as error:
-            self._session.said.emit(f"The filters could not be kept: {error.strerror or error}.",
+            self._session.said.emit(tr("The filters could not be kept: {strerror}.",
+                                       strerror=error.strerror or error),
                                     True)
             return False
         return True
@@ -293,9 +298,10 @@ class LeadBook(QWidget):
         nothing = not self.model.rows
         self._empty.setVisible(nothing)
         self.table.setVisible(not nothing)
-        self._empty.setText(f"No lead holds “{self.line.text()}”." if self.line.text() else
-                            "No lead yet. Each one that a form brings stands here at once."
-                            if of == Filter() else "No lead is like that.")
+        self._empty.setText(tr("No lead holds “{line}”.",
+                               line=self.line.text()) if self.line.text() else
+                            tr("No lead yet. Each one that a form brings stands here at once.")
+                            if of == Filter() else tr("No lead is like that."))
         again = next((n for n, lead in enumerate(self.model.rows) if lead.key == shown), -1)
         if again >= 0:
             self.table.selectRow(again)
@@ -310,8 +316,8 @@ class LeadBook(QWidget):
         return f"{min(count, MOST_COUNTED):,}{'+' if count > MOST_COUNTED else ''} shown"
 
     def _fill_choices(self, form: str, tag: str) -> None:
-        forms = {"": "any form"} | {one.id: one.name for one in self._session.site.forms}
-        tags = {"": "any tag"} | {name: name for name in known_tags(self._outcomes.engine)}
+        forms = {"": tr("any form")} | {one.id: one.name for one in self._session.site.forms}
+        tags = {"": tr("any tag")} | {name: name for name in known_tags(self._outcomes.engine)}
         for choice, values, chosen in ((self.form, forms, form), (self.tag, tags, tag)):
             if [choice.itemData(n) for n in range(choice.count())] != list(values):
                 choice.clear()
@@ -323,7 +329,8 @@ class LeadBook(QWidget):
 
     def ask_export(self) -> None:
         """Ask for a file and write what is found to it."""
-        path, _ = QFileDialog.getSaveFileName(self, "Export the leads", "leads.csv", "CSV (*.csv)")
+        path, _ = QFileDialog.getSaveFileName(self, tr("Export the leads"), "leads.csv",
+                                              tr("CSV (*.csv)"))
         if path:
             self.export(Path(path))
 
@@ -338,15 +345,16 @@ class LeadBook(QWidget):
 
     def ask_cards(self) -> None:
         """Ask for a file and write what is found to it as contacts."""
-        path, _ = QFileDialog.getSaveFileName(self, "Export contacts", "leads.vcf",
-                                              "vCard (*.vcf)")
+        path, _ = QFileDialog.getSaveFileName(self, tr("Export contacts"), "leads.vcf",
+                                              tr("vCard (*.vcf)"))
         if path:
             self._session.said.emit(*export_cards(
                 self._outcomes.engine, self._session.site, self.filter, Path(path)))
 
     def ask_import(self) -> None:
         """Ask for a CSV file and take its lines as leads."""
-        path, _ = QFileDialog.getOpenFileName(self, "Import leads", "", "CSV (*.csv *.txt *.tsv)")
+        path, _ = QFileDialog.getOpenFileName(self, tr("Import leads"), "",
+                                              tr("CSV (*.csv *.txt *.tsv)"))
         if path:
             self.take_file(Path(path))
 
@@ -355,13 +363,16 @@ class LeadBook(QWidget):
         try:
             found = read_leads(path.read_bytes())
         except OSError as error:
-            self._session.said.emit(f"{path} cannot be read: {error.strerror}.", True)
+            self._session.said.emit(tr("{path} cannot be read: {strerror}.",
+                                       path=path, strerror=error.strerror), True)
             return
         except LeadFileError as error:
             self._session.said.emit(f"{path.name}: {error}", True)
             return
         fresh = take_imported(self._outcomes.engine, found, path.name)
         known = len(found) - fresh
-        self._session.said.emit(f"{fresh} leads came in from {path.name}"
-                                + (f"; {known} were there already." if known else "."), False)
+        self._session.said.emit(tr("{fresh} leads came in from {name}",
+                                   fresh=fresh, name=path.name)
+                                + (tr("; {known} were there already.",
+                                      known=known) if known else "."), False)
         self.refresh()

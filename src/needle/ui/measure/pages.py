@@ -4,6 +4,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QVBoxLayout, QWidget
 
 from needle.ui.cards import Card, Table, label
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -19,11 +20,12 @@ class PageResults(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
         self._outcomes = outcomes
-        self.table = Table("Results by page", ("Page", "Variant", "Visitors", "Conversions",
-                                               "Rate"), 0, right=(2, 3, 4))
-        self._empty = label("Nobody has come yet. Send a page in Publish, then open its test "
-                            "address.", "dim", wrap=True)
-        card = Card("Pages", "a visitor counts once in each page; robots are left out")
+        self.table = Table(tr("Results by page"),
+                           (tr("Page"), tr("Variant"), tr("Visitors"), tr("Conversions"),
+                                               tr("Rate")), 0, right=(2, 3, 4))
+        self._empty = label(tr("Nobody has come yet. Send a page in Publish, then open its test "
+                               "address."), "dim", wrap=True)
+        card = Card(tr("Pages"), tr("a visitor counts once in each page; robots are left out"))
         card.body.addWidget(self.table)
         card.body.addWidget(self._empty)
         column = QVBoxLayout(self)

@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from needle.store.results.erasing import Erased
+from needle.ui.language import tr
 
 __all__ = ["receipt_words"]
 
@@ -17,16 +18,17 @@ def receipt_words(site: str, email: str, erased: Erased, places: Sequence[str]) 
     digest = hashlib.sha256(email.strip().lower().encode()).hexdigest()
     now = datetime.now(UTC).isoformat(timespec="seconds")
     lines = [
-        f"Erased from {site} on {now}",
-        f"Person (SHA-256 of the e-mail address in lower case): {digest}", "",
-        f"Leads with their answers: {erased.leads}",
-        f"Deliveries with what went over the wire: {erased.deliveries}",
-        f"Forms that were begun and not sent: {erased.unfinished}",
-        f"Files that were sent along: {erased.files}",
-        f"Visits that can no longer be told to be this person's: {erased.visits}", ""]
+        tr("Erased from {site} on {now}", site=site, now=now),
+        tr("Person (SHA-256 of the e-mail address in lower case): {digest}", digest=digest), "",
+        tr("Leads with their answers: {leads}", leads=erased.leads),
+        tr("Deliveries with what went over the wire: {deliveries}", deliveries=erased.deliveries),
+        tr("Forms that were begun and not sent: {unfinished}", unfinished=erased.unfinished),
+        tr("Files that were sent along: {files}", files=erased.files),
+        tr("Visits that can no longer be told to be this person's: {visits}", visits=erased.visits),
+             ""]
     if places:
-        lines += ["These services had been given the data and hold their own copies:",
+        lines += [tr("These services had been given the data and hold their own copies:"),
                   *(f"- {place}" for place in places)]
     else:
-        lines.append("No service had been given the data.")
+        lines.append(tr("No service had been given the data."))
     return "\n".join(lines) + "\n"

@@ -26,6 +26,7 @@ from needle.core.measure.split import (
 )
 from needle.core.site.site import Page
 from needle.ui.cards import Card, Table, button, label, panel
+from needle.ui.language import tr
 from needle.ui.measure.curves import DifferenceChart, RateChart
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
@@ -44,13 +45,13 @@ class SplitTests(QWidget):
         self._outcomes = outcomes
         self._test: SplitPeriod | None = None
         self.list = QListWidget()
-        self.list.setAccessibleName("Split tests")
+        self.list.setAccessibleName(tr("Split tests"))
         self.list.setWordWrap(True)
         self.list.currentItemChanged.connect(lambda *_: self._on_chosen())
         side = panel("side", 176)
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 10, 1, 0)
-        head = label("Running and finished", "title")
+        head = label(tr("Running and finished"), "title")
         head.setContentsMargins(12, 0, 0, 0)
         column.addWidget(head)
         column.addWidget(self.list)
@@ -69,8 +70,8 @@ class SplitTests(QWidget):
         charts = QHBoxLayout()
         charts.setSpacing(12)
         self._rates, self._difference = RateChart(), DifferenceChart()
-        for title, chart, stretch in (("Where the true rate may lie", self._rates, 5),
-                                      ("Difference as visitors arrived", self._difference, 4)):
+        for title, chart, stretch in ((tr("Where the true rate may lie"), self._rates, 5),
+                                      (tr("Difference as visitors arrived"), self._difference, 4)):
             card = Card(title, grows=True)
             card.body.addWidget(chart)
             charts.addWidget(card, stretch)
@@ -91,9 +92,10 @@ class SplitTests(QWidget):
         return card
 
     def _table_card(self) -> Card:
-        card = Card("Variants")
-        self.table = Table("Variants", ("Variant", "Share asked", "Visitors", "Conversions",
-                                        "Rate", "95 % range", "Best?"), 0,
+        card = Card(tr("Variants"))
+        self.table = Table(tr("Variants"),
+                           (tr("Variant"), tr("Share asked"), tr("Visitors"), tr("Conversions"),
+                                        tr("Rate"), tr("95 % range"), tr("Best?")), 0,
                            right=(1, 2, 3, 4, 5, 6))
         self._note = label("", "small", wrap=True)
         card.body.addWidget(self.table)
@@ -101,13 +103,13 @@ class SplitTests(QWidget):
         return card
 
     def _share_card(self) -> QWidget:
-        card = Card("Share of visitors", "a new share starts when the page is sent; those already "
-                                         "in a variant stay in it")
+        card = Card(tr("Share of visitors"), tr("a new share starts when the page is sent; those "
+                                            "already in a variant stay in it"))
         line = QHBoxLayout()
         self._left, self._right = Words(), Words()
         self.share = QSlider(Qt.Orientation.Horizontal)
         self.share.setRange(0, 100)
-        self.share.setAccessibleName("Share of the first variant, in percent")
+        self.share.setAccessibleName(tr("Share of the first variant, in percent"))
         self.share.sliderReleased.connect(self._take_share)
         self.share.valueChanged.connect(self._on_share_moved)
         for widget in (self._left, self.share, self._right):
@@ -133,9 +135,9 @@ class SplitTests(QWidget):
         self.list.blockSignals(False)
         page = self._session.site.page(self._test.page) if self._test else None
         if self._test is None or page is None:
-            self._says.setText("No split test yet.")
-            self._why.setText("In Build, choose Page › Split test: add a variant. Both are then "
-                              "edited apart and sent together.")
+            self._says.setText(tr("No split test yet."))
+            self._why.setText(tr("In Build, choose Page › Split test: add a variant. Both are "
+                                 "then edited apart and sent together."))
             self._show_buttons([])
             self.table.show_rows([])
             return
@@ -147,7 +149,8 @@ class SplitTests(QWidget):
         shares = " · ".join(f"{key} {share} %" for key, share in test.arms)
         if test.kept:
             others = " and ".join(key for key, _ in test.arms if key != test.kept)
-            return f"{name}\n{test.kept} kept over {others}, {_day(test.ended_ms)}"
+            return tr("{name}\n{kept} kept over {others}, {day}",
+                      name=name, kept=test.kept, others=others, day=_day(test.ended_ms))
         return f"{name}\n{shares}"
 
     def _on_chosen(self) -> None:
@@ -163,12 +166,12 @@ class SplitTests(QWidget):
         readings = read_split(arms)
         says, why = verdict(readings)
         if test.began_ms is None and not test.kept:
-            says, why = "Not begun yet.", ("Send the page: the test begins when visitors get both "
-                                           "variants.")
+            says = tr("Not begun yet.")
+            why = tr("Send the page: the test begins when visitors get both variants.")
         elif counted is None:
-            says, why = "Counting…", ""
+            says, why = tr("Counting…"), ""
         elif test.kept:
-            says = f"{test.kept} was kept."
+            says = tr("{kept} was kept.", kept=test.kept)
         self._says.setText(says)
         self._why.setText(f"{_time_words(test)} {why}")
         self._show_buttons(self._offered(page, test))
@@ -180,21 +183,23 @@ class SplitTests(QWidget):
                 item.setForeground(QColor(colour))
         self.table.fit_height()
         p_value = shares_p_value(arms)
-        arrive = ("Shares arrive as asked" if p_value >= 0.01 else
-                  "Shares do not arrive as asked: look for a page that sends visitors away")
-        self._note.setText(f"{arrive} (χ² p = {p_value:.2f}). {self._outcomes.figures.robots} "
-                           "robot leads left out. A visitor who does two things counts once.")
+        arrive = (tr("Shares arrive as asked") if p_value >= 0.01 else
+                  tr("Shares do not arrive as asked: look for a page that sends visitors away"))
+        self._note.setText(tr("{arrive} (χ² p = {p_value:.2f}). {robots} robot leads left out. A "
+                              "visitor who does two things counts once.",
+                              arrive=arrive, p_value=p_value, robots=self._outcomes.figures.robots))
         self._rates.show_arms(arms, density)
         self._difference.show_days(days, [arm.key for arm in arms])
         self._show_share(page if not test.kept else None)
 
     def _offered(self, page: Page, test: SplitPeriod) -> list[QPushButton]:
         if not test.kept:
-            return [button(f"Keep {key}, archive " + " and ".join(
+            return [button(tr("Keep {key}, archive ", key=key) + " and ".join(
                 other for other, _ in test.arms if other != key),
                 lambda k=key: self.keep(k)) for key, _ in test.arms]  # type: ignore[misc]
         archived = {variant.key for variant in page.archive}
-        return [button(f"Bring {key} back", lambda k=key: self.bring_back(k))  # type: ignore[misc]
+        return [button(tr("Bring {key} back", key=key),
+                       lambda k=key: self.bring_back(k))  # type: ignore[misc]
                 for key, _ in test.arms if key in archived]
 
     def _cells(self, page: Page, reading: Reading) -> tuple[str, ...]:
@@ -218,10 +223,11 @@ class SplitTests(QWidget):
         if self._test is None:
             return
         page, began = self._test.page, _iso(self._test.began_ms)
-        if self._session.edit(f"keep variant {key}", lambda site: keep_variant(
+        if self._session.edit(tr("keep variant {key}", key=key), lambda site: keep_variant(
                 site, page, key, self._session.now(), began)):
-            self._session.said.emit(f"Variant {key} is kept. Send the page to make it so for "
-                                    "visitors; undo brings the test back.", False)
+            self._session.said.emit(tr("Variant {key} is kept. Send the page to make it so for "
+                                       "visitors; undo brings the test back.",
+                                       key=key), False)
         self.refresh()
 
     def bring_back(self, key: str) -> None:
@@ -229,10 +235,11 @@ class SplitTests(QWidget):
         if self._test is None:
             return
         page = self._test.page
-        if self._session.edit(f"bring back variant {key}", lambda site: bring_back(
+        if self._session.edit(tr("bring back variant {key}", key=key), lambda site: bring_back(
                 site, page, key, self._session.now())):
-            self._session.said.emit(f"Variant {key} is on the page again, beside the one that was "
-                                    "kept. Send the page to begin the test.", False)
+            self._session.said.emit(tr("Variant {key} is on the page again, beside the one that "
+                                       "was kept. Send the page to begin the test.",
+                                       key=key), False)
         self._test = next((test for test in self._outcomes.tests()
                            if test.page == page and not test.kept), self._test)
         self.refresh()
@@ -264,7 +271,7 @@ class SplitTests(QWidget):
         page = self._running()
         if page is not None and page.tested:
             value = self.share.value()
-            self._session.edit("share of visitors",
+            self._session.edit(tr("share of visitors"),
                                lambda site: set_share(site, page.id, page.variants[0].key, value),
                                group=f"share:{page.id}")
 
@@ -294,14 +301,16 @@ def _iso(at_ms: int | None) -> str:
 
 
 def _day(at_ms: int | None) -> str:
-    return f"{datetime.fromtimestamp(at_ms / 1000):%d %b %Y}" if at_ms is not None else "long ago"
+    if at_ms is None:
+        return tr("long ago")
+    return f"{datetime.fromtimestamp(at_ms / 1000):%d %b %Y}"
 
 
 def _time_words(test: SplitPeriod) -> str:
     """Return which time the figures are of."""
     if not test.timed:
-        return "An earlier Needle did not keep its time: these are all visitors ever."
+        return tr("An earlier Needle did not keep its time: these are all visitors ever.")
     if test.began_ms is None:
         return ""
-    until = f" to {_day(test.ended_ms)}" if test.ended_ms is not None else ""
+    until = tr(" to {day}", day=_day(test.ended_ms)) if test.ended_ms is not None else ""
     return f"{'From' if until else 'Since'} {_day(test.began_ms)}{until}."

@@ -2,6 +2,7 @@
 
 from needle.ui.cards import Tabbed
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.measure.leads import LeadBook
 from needle.ui.measure.pages import PageResults
 from needle.ui.measure.splits import SplitTests
@@ -29,9 +30,9 @@ class MeasureStage(Tabbed):
 
     def commands(self) -> list[Command]:
         """Return what can be done in Measure."""
-        return [Command(id="measure.export", menu="Measure", title="Export the leads as CSV…",
+        return [Command(id="measure.export", menu="Measure", title=tr("Export the leads as CSV…"),
                         run=self.leads.ask_export, keywords="csv spreadsheet"),
                 *(Command(id=f"measure.{name.split()[0].lower()}", menu="Measure",
-                          title=f"Show {name.lower()}",
+                          title=tr("Show {name}", name=tr(name).lower()),
                           run=lambda n=name: self.show_part(n))  # type: ignore[misc]
                   for name in self.parts)]

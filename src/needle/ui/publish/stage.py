@@ -28,6 +28,7 @@ from needle.publish.live import send_pages, take_off
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.commands import Command
+from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.checking import Checker
 from needle.ui.publish.snags import SnagList
@@ -89,15 +90,15 @@ class PublishStage(QWidget):
         self.snags.node_asked.connect(self.node_asked)
         column.addWidget(self.snags, 1)
         column.addSpacing(8)
-        self._search_head = label("Found in a search", "title")
+        self._search_head = label(tr("Found in a search"), "title")
         column.addWidget(self._search_head)
-        column.addWidget(label("Title", "small"))
+        column.addWidget(label(tr("Title"), "small"))
         self.title = QLineEdit()
-        self.title.setAccessibleName("Title of the page")
+        self.title.setAccessibleName(tr("Title of the page"))
         self.title.textEdited.connect(lambda words: self._take("title", words))
         self._title_note = label("", "small")
         self.description = QPlainTextEdit()
-        self.description.setAccessibleName("Description of the page")
+        self.description.setAccessibleName(tr("Description of the page"))
         self.description.setTabChangesFocus(True)
         self.description.setFixedHeight(78)
         self.description.textChanged.connect(
@@ -106,11 +107,11 @@ class PublishStage(QWidget):
         column.addWidget(self.title)
         column.addWidget(self._title_note)
         column.addSpacing(6)
-        column.addWidget(label("Description", "small"))
+        column.addWidget(label(tr("Description"), "small"))
         column.addWidget(self.description)
         column.addWidget(self._description_note)
         column.addSpacing(12)
-        column.addWidget(label("As a result", "small"))
+        column.addWidget(label(tr("As a result"), "small"))
         self._as_found = MarkupLabel()
         self._as_found.setWordWrap(True)
         column.addWidget(self._as_found)
@@ -119,7 +120,7 @@ class PublishStage(QWidget):
     def _take(self, field: str, words: str) -> None:
         page = self._session.page.id
         tidy = " ".join(words.split("\n"))
-        self._session.edit(f"{field} of page",
+        self._session.edit(tr("{field} of page", field=field),
                            lambda site: set_page(site, page, **{field: tidy}),
                            group=f"page:{page}:{field}", asker=self)
         self._show_search()
@@ -127,7 +128,7 @@ class PublishStage(QWidget):
     def _show_search(self) -> None:
         page = self._session.page
         look = tokens()
-        self._search_head.setText(f"{page.name} in a search")
+        self._search_head.setText(tr("{name} in a search", name=page.name))
         if self.title.text() != page.title:
             self.title.setText(page.title)
         if self.description.toPlainText() != page.description:
@@ -143,7 +144,7 @@ class PublishStage(QWidget):
             "<span style='color:{dim}'>{description}</span>",
             sky=look.sky, good=look.good, dim=look.ink_second, address=address,
             title=page.title[:70] or page.name,
-            description=page.description[:160] or "No description yet.")
+            description=page.description[:160] or tr("No description yet."))
 
     # Pages
 
@@ -163,17 +164,18 @@ class PublishStage(QWidget):
         return work
 
     def _pages_card(self) -> Card:
-        card = Card("Pages")
-        self._send = button("Send", self.send, main=True)
-        self._take_off = button("Take off", self.take_chosen_off)
-        self._open = button("Open in browser", self.open_chosen)
+        card = Card(tr("Pages"))
+        self._send = button(tr("Send"), self.send, main=True)
+        self._take_off = button(tr("Take off"), self.take_chosen_off)
+        self._open = button(tr("Open in browser"), self.open_chosen)
         for widget in (self._open, self._take_off, self._send):
             card.head.addWidget(widget)
-        self.pages = Table("Pages", ("", "Page", "Address", "Live since", "Changed since"), 4)
+        self.pages = Table(tr("Pages"), ("", tr("Page"), tr("Address"), tr("Live since"),
+                                         tr("Changed since")), 4)
         self.pages.itemChanged.connect(self._on_checked)
         self.pages.itemSelectionChanged.connect(self._on_chosen)
         self._progress = QProgressBar()
-        self._stop_button = button("Stop", self._ask_stop)
+        self._stop_button = button(tr("Stop"), self._ask_stop)
         line = QHBoxLayout()
         line.addWidget(self._progress, 1)
         line.addWidget(self._stop_button)
@@ -184,23 +186,23 @@ class PublishStage(QWidget):
         return card
 
     def _address_card(self) -> Card:
-        card = Card("Test address")
+        card = Card(tr("Test address"))
         self._address = label("", "mono")
         self._address.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self._address_note = label("", "small", wrap=True)
         card.body.addWidget(self._address)
         card.body.addWidget(self._address_note)
         line = QHBoxLayout()
-        line.addWidget(button("Copy", self._copy_address))
+        line.addWidget(button(tr("Copy"), self._copy_address))
         line.addStretch()
         card.body.addLayout(line)
         return card
 
     def _folder_card(self) -> Card:
-        card = Card("Folder")
-        card.body.addWidget(label("The whole site as files, for any web server.", "small"))
+        card = Card(tr("Folder"))
+        card.body.addWidget(label(tr("The whole site as files, for any web server."), "small"))
         line = QHBoxLayout()
-        line.addWidget(button("Write to a folder…", self._ask_folder))
+        line.addWidget(button(tr("Write to a folder…"), self._ask_folder))
         line.addStretch()
         card.body.addLayout(line)
         return card
@@ -208,20 +210,22 @@ class PublishStage(QWidget):
     def commands(self) -> list[Command]:
         """Return what can be done in Publish."""
         return [
-            Command(id="publish.send", menu="Publish", title="Send the chosen pages",
+            Command(id="publish.send", menu="Publish", title=tr("Send the chosen pages"),
                     keys="Ctrl+Return", run=self.send, keywords="publish live",
                     unless=lambda: "" if self.to_send() else
-                    "Every page is as it is live. Nothing to send."),
-            Command(id="publish.off", menu="Publish", title="Take the page off the test address",
+                    tr("Every page is as it is live. Nothing to send.")),
+            Command(id="publish.off", menu="Publish",
+                    title=tr("Take the page off the test address"),
                     run=self.take_chosen_off, unless=self._not_live),
-            Command(id="publish.open", menu="Publish", title="Open the page in a browser",
+            Command(id="publish.open", menu="Publish", title=tr("Open the page in a browser"),
                     keys="Ctrl+Alt+O", run=self.open_chosen, unless=self._not_live),
-            Command(id="publish.folder", menu="Publish", title="Write the site to a folder…",
+            Command(id="publish.folder", menu="Publish", title=tr("Write the site to a folder…"),
                     run=self._ask_folder)]
 
     def _not_live(self) -> str:
         page = self._session.page
-        return "" if self._outcomes.live_page(page.id) else f"“{page.name}” is not live."
+        return "" if self._outcomes.live_page(page.id) else tr(
+            "“{name}” is not live.", name=page.name)
 
     def to_send(self) -> list[Id]:
         """Return the pages that are ticked."""
@@ -232,10 +236,10 @@ class PublishStage(QWidget):
         """Make the ticked pages live."""
         wanted = self.to_send()
         if not wanted:
-            self._session.said.emit("Every page is as it is live. Nothing to send.", False)
+            self._session.said.emit(tr("Every page is as it is live. Nothing to send."), False)
             return
         if self._sending:
-            self._session.said.emit("It is being sent just now.", False)
+            self._session.said.emit(tr("It is being sent just now."), False)
             return
         try:
             site, folder = self._session.site, self._session.folder
@@ -243,10 +247,11 @@ class PublishStage(QWidget):
         except PublishError as error:
             self._session.said.emit(str(error), True)
         else:
-            count = "1 page is" if len(wanted) == 1 else f"{len(wanted)} pages are"
+            count = tr("1 page is") if len(wanted) == 1 else tr(
+                "{count} pages are", count=len(wanted))
             left = sum(1 for one in placeholders(self._session.site)
                        if one.page is None or one.page.id in wanted)
-            said = f"{count} live at {self._outcomes.address()}"
+            said = tr("{count} live at {address}", count=count, address=self._outcomes.address())
             self._session.said.emit(said + _left_words(left), bool(left))
         self._outcomes.look()
         self.refresh()
@@ -281,14 +286,15 @@ class PublishStage(QWidget):
         """Take the chosen page off the test address."""
         page = self._session.page
         if self._outcomes.live_page(page.id) is None:
-            self._session.said.emit(f"“{page.name}” is not live.", True)
+            self._session.said.emit(tr("“{name}” is not live.", name=page.name), True)
             return
         try:
             take_off(self._session.folder, [page.id])
         except PublishError as error:
             self._session.said.emit(str(error), True)
             return
-        self._session.said.emit(f"“{page.name}” is off the test address. Its leads are kept.",
+        self._session.said.emit(tr("“{name}” is off the test address. Its leads are kept.",
+                                   name=page.name),
                                 False)
         self._outcomes.look()
         self.refresh()
@@ -298,7 +304,8 @@ class PublishStage(QWidget):
         page = self._session.page
         address = self._outcomes.address(page)
         if self._outcomes.live_page(page.id) is None or not address:
-            self._session.said.emit(f"“{page.name}” is not live yet. Send it first.", True)
+            self._session.said.emit(tr("“{name}” is not live yet. Send it first.", name=page.name),
+                                    True)
             return
         QDesktopServices.openUrl(QUrl(address))
 
@@ -306,10 +313,10 @@ class PublishStage(QWidget):
         clipboard = QApplication.clipboard()
         assert clipboard is not None
         clipboard.setText(self._outcomes.address(self._session.page))
-        self._session.said.emit("The address is on the clipboard.", False)
+        self._session.said.emit(tr("The address is on the clipboard."), False)
 
     def _ask_folder(self) -> None:
-        folder = QFileDialog.getExistingDirectory(self, "Write the site to a folder")
+        folder = QFileDialog.getExistingDirectory(self, tr("Write the site to a folder"))
         if not folder:
             return
         try:
@@ -319,7 +326,8 @@ class PublishStage(QWidget):
         except PublishError as error:
             self._session.said.emit(str(error), True)
         else:
-            self._session.said.emit(f"{len(pages)} pages are in {folder}.", False)
+            self._session.said.emit(tr("{count} pages are in {folder}.",
+                                       count=len(pages), folder=folder), False)
 
     # Showing
 
@@ -334,19 +342,20 @@ class PublishStage(QWidget):
             keys = " + ".join(v.key for v in page.variants) if page.tested else ""
             rows.append(("", f"{page.name}  {keys}".strip(), f"/{page.slug}",
                          _local(live.sent_at) if live else "–",
-                         "never sent" if changes is None else ", ".join(changes)
-                         or "same as live"))
+                         tr("never sent") if changes is None else ", ".join(changes)
+                         or tr("same as live")))
         self.pages.blockSignals(True)
         self.pages.show_rows(rows, [page.id for page in site.pages])
         self._tick_and_tint()
         self.pages.fit_height()
         self.pages.blockSignals(False)
         self._show_send()
-        self._address.setText(self._outcomes.address(self._session.page) or "not running")
+        self._address.setText(self._outcomes.address(self._session.page) or tr("not running"))
         gone = self._outcomes.gone_pages()
         self._address_note.setText(
-            f"Still live though deleted here: {', '.join(p.name for p in gone)}." if gone
-            else "On this machine only, served by Needle's own host.")
+            tr("Still live though deleted here: {list}.",
+               list=", ".join(p.name for p in gone)) if gone
+            else tr("On this machine only, served by Needle's own host."))
         self._show_search()
 
     def _tick_and_tint(self) -> None:
@@ -368,7 +377,8 @@ class PublishStage(QWidget):
 
     def _show_send(self) -> None:
         count = len(self.to_send())
-        self._send.setText(f"Send {counted(count, 'page')}" if count else "Send")
+        self._send.setText(tr("Send {count}",
+                              count=counted(count, "page")) if count else tr("Send"))
         self._send.setEnabled(bool(count))
 
     def _on_checked(self, item: QTableWidgetItem) -> None:
@@ -385,15 +395,16 @@ class PublishStage(QWidget):
         if key and key != self._session.page.id:
             self._session.show_page(key)
             self._show_search()
-            self._address.setText(self._outcomes.address(self._session.page) or "not running")
+            self._address.setText(self._outcomes.address(self._session.page) or tr("not running"))
 
 
 def _left_words(left: int) -> str:
     """Return how many invented things went along, as a sentence of its own."""
     if not left:
         return ""
-    return (". 1 placeholder is left on it" if left == 1 else f". {left} placeholders are left on "
-            "them") + ": F9 in Build goes through them."
+    said = tr(". 1 placeholder is left on it") if left == 1 else tr(
+        ". {left} placeholders are left on them", left=left)
+    return said + tr(": F9 in Build goes through them.")
 
 
 def _local(iso: str) -> str:
@@ -403,5 +414,6 @@ def _local(iso: str) -> str:
 
 def _fit(length: int, fits: int) -> str:
     if not length:
-        return "empty: searches then choose words by themselves"
-    return f"{length} characters" + (f", cut after about {fits}" if length > fits else ", fits")
+        return tr("empty: searches then choose words by themselves")
+    return f"{length} characters" + (tr(", cut after about {fits}",
+                                        fits=fits) if length > fits else tr(", fits"))

@@ -10,6 +10,7 @@ from needle.core.seeing.shapes import Band, Found, Rect
 from needle.core.seeing.structure import read_structure
 from needle.store.originals import Pinned
 from needle.ui.brief.tracing.view import Mark
+from needle.ui.language import tr
 
 __all__ = ["Reader", "Reading", "Taking", "band_words", "css_pixels"]
 
@@ -46,7 +47,7 @@ class Reader(QRunnable):
         try:
             found: object = read_structure(css_pixels(self._one))
         except (OSError, ValueError, MemoryError) as error:
-            found = f"“{self._one.name}” cannot be read: {error}"
+            found = tr("“{name}” cannot be read: {error}", name=self._one.name, error=error)
         self._reading.done.emit(found)
 
 
@@ -125,7 +126,7 @@ def band_words(band: Band) -> str:
              ("box", len(band.boxes) - buttons)]
     told = [f"{count} {noun}{'' if count == 1 else 'es' if noun == 'box' else 's'}"
             for noun, count in parts if count]
-    ground = band.ground or "picture behind"
+    ground = band.ground or tr("picture behind")
     return " · ".join([ground, *told])
 
 

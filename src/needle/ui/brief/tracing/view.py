@@ -18,6 +18,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QScrollArea, QWidget
 
+from needle.ui.language import tr
 from needle.ui.theme import tokens
 
 __all__ = ["BoardArea", "Mark", "Measured", "Tool"]
@@ -80,8 +81,8 @@ class _Canvas(QWidget):
         self._area = area
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("Picture: I dropper, R ruler, T letter, O lay the page over it, "
-                               "plus and minus zoom")
+        self.setAccessibleName(tr("Picture: I dropper, R ruler, T letter, O lay the page over "
+                                  "it, plus and minus zoom"))
         self._from: QPointF | None = None
 
     def sizeHint(self) -> QSize:

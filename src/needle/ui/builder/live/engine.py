@@ -7,7 +7,15 @@ from importlib.resources import files
 from pathlib import Path
 
 from PyQt6 import sip
-from PyQt6.QtCore import QBuffer, QByteArray, QIODevice, QObject, QUrl
+from PyQt6.QtCore import (
+    QBuffer,
+    QByteArray,
+    QCoreApplication,
+    QIODevice,
+    QObject,
+    Qt,
+    QUrl,
+)
 from PyQt6.QtWebEngineCore import (
     QWebEnginePage,
     QWebEngineProfile,
@@ -40,6 +48,8 @@ def prepare_engine() -> None:
         os.environ.setdefault("QTWEBENGINE_DISABLE_SANDBOX", "1")
     if QWebEngineUrlScheme.schemeByName(SCHEME).name() == SCHEME:
         return
+    # Its views may then be loaded after the application is made.
+    QCoreApplication.setAttribute(Qt.ApplicationAttribute.AA_ShareOpenGLContexts)
     scheme = QWebEngineUrlScheme(SCHEME)
     scheme.setSyntax(QWebEngineUrlScheme.Syntax.Host)
     scheme.setFlags(QWebEngineUrlScheme.Flag.SecureScheme
