@@ -10,8 +10,10 @@ from pathlib import Path
 from unittest import mock
 
 from needle.cli import main
+from needle.core.snags.finding import RULES, find_snags
+from needle.core.snags.passing import let_pass
 from needle.store.project import Project, read_site
-from tests.sites import small_site
+from tests.sites import FORM, small_site
 
 
 class CliTest(unittest.TestCase):
@@ -101,9 +103,29 @@ class CliTest(unittest.TestCase):
         Project.create(self.folder / "p", small_site()).close()
         code, said, _ = self.run_cli("check", str(self.folder / "p"))
         self.assertEqual(code, 0)
-        self.assertIn("1  The description for searches is missing  (Thanks)", said)
+        self.assertIn("1  “Places” puts people on a list and asks nobody  (Places)", said)
+        self.assertIn("The description for searches is missing  (Thanks)", said)
         _, said, _ = self.run_cli("check", str(self.folder / "p"), "--json", "--quick")
-        self.assertEqual(json.loads(said)[0]["target"], "page2")
+        self.assertEqual(json.loads(said)[0]["target"], FORM)
+
+    def test_what_is_let_pass_is_told_apart(self) -> None:
+        site = small_site()
+        Project.create(self.folder / "p", let_pass(
+            site, find_snags(site)[0], "asked on paper")).close()
+        _, said, _ = self.run_cli("check", str(self.folder / "p"), "--quick")
+        self.assertNotIn("asks nobody", said)
+        self.assertIn("1 snag let pass.", said)
+        _, said, _ = self.run_cli("check", str(self.folder / "p"), "--json", "--quick")
+        self.assertEqual(json.loads(said)[-1]["passed"], "asked on paper")
+
+    def test_every_rule_is_listed_with_its_reason(self) -> None:
+        code, said, _ = self.run_cli("check", "--rules")
+        self.assertEqual((code, len(said.splitlines())), (0, len(RULES)))
+        self.assertIn("popup-holds", said)
+        self.assertEqual({row["id"] for row in json.loads(
+            self.run_cli("check", "--rules", "--json")[1])}, set(RULES))
+        code, _, said = self.run_cli("check")
+        self.assertEqual((code, "--rules" in said), (2, True))
 
     def test_an_idea_becomes_a_project_and_publishing_counts_what_is_invented(self) -> None:
         project = str(self.folder / "bakery")

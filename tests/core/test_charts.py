@@ -1,8 +1,9 @@
 import unittest
 import xml.etree.ElementTree as ET
 
-from needle.core.charts.drawing import SHAPES, chart_svg, number_words
+from needle.core.charts.drawing import SHAPES, chart_svg
 from needle.core.charts.numbers import NumbersError, Table, read_table
+from needle.core.messages.formats import amount_in
 
 
 class NumbersTest(unittest.TestCase):
@@ -34,24 +35,24 @@ class DrawingTest(unittest.TestCase):
         for shape in SHAPES:
             for words in ("A; 1", "A; 0\nB; 0", "A; -5\nB; 5", "a; 1; 2\nb; 3; 4",
                           "\n".join(f"Label {n}; {n * 1e6}" for n in range(60))):
-                svg = str(chart_svg(read_table(words), shape, "h", 'Rain & "shine"'))
+                svg = str(chart_svg(read_table(words), shape, "en", 'Rain & "shine"'))
                 root = ET.fromstring(svg)
                 self.assertEqual(root.get("aria-label"), 'Rain & "shine"')
                 self.assertNotIn("nan", svg)
 
     def test_bars_are_as_high_as_their_numbers(self) -> None:
-        root = ET.fromstring(str(chart_svg(read_table("A; 10\nB; 20\nC; 0"), "bar", "", "")))
+        root = ET.fromstring(str(chart_svg(read_table("A; 10\nB; 20\nC; 0"), "bar", "en", "")))
         heights = [float(r.get("height")) for r in root.iter("rect")]
         self.assertAlmostEqual(heights[1], 2 * heights[0], places=0)
         self.assertLess(heights[2], 1)
 
     def test_a_rings_parts_make_the_whole_way_round(self) -> None:
-        svg = ET.fromstring(str(chart_svg(read_table("A; 1\nB; 3"), "ring", "", "")))
+        svg = ET.fromstring(str(chart_svg(read_table("A; 1\nB; 3"), "ring", "en", "")))
         parts = [float(c.get("stroke-dasharray").split()[0]) + 2 for c in svg.iter("circle")]
         self.assertAlmostEqual(parts[1], 3 * parts[0], places=1)
         self.assertAlmostEqual(sum(parts), 2 * 3.14159 * 70, places=1)
 
     def test_numbers_are_written_for_people(self) -> None:
-        self.assertEqual([number_words(*pair) for pair in ((1234.0, ""), (12.5, "h"), (3.0, "£"),
-                                                           (0.333, "%"))],
+        self.assertEqual([amount_in("en", *pair) for pair in (
+            (1234.0, ""), (12.5, "h"), (3.0, "£"), (0.333, "%"))],
                          ["1,234", "12.5 h", "£3", "0.33 %"])

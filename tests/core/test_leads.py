@@ -9,7 +9,7 @@ from needle.core.leads.attachments import SentFile, file_problem, tidy_name
 from needle.core.leads.campaigns import campaign_link, qr_picture
 from needle.core.leads.checking import check_answers
 from needle.core.leads.contacts import contact_card
-from needle.core.leads.export import safe_cell, to_csv
+from needle.core.leads.export import csv_parts, safe_cell, to_csv
 from needle.core.leads.importing import LeadFileError, read_leads
 from needle.core.leads.robots import Evidence, is_robot, robot_signs
 from needle.core.values.form import Form, FormField, Only, Role, Step
@@ -34,7 +34,7 @@ class CheckingTest(unittest.TestCase):
         for field, answer, words in (("n", "", "needed"), ("e", "a@b", "e-mail"),
                                      ("p", "12", "phone"), ("c", "9", "one of: 1, 2"),
                                      ("n", "x" * 301, "at most 300"),
-                                     ("l", "x" * 5001, "at most 5000")):
+                                     ("l", "x" * 5001, "at most 5,000")):
             with self.subTest(words):
                 problems = check_answers(FORM, GOOD | {field: answer}).problems
                 self.assertEqual(list(problems), [field])
@@ -90,7 +90,7 @@ class RolesTest(unittest.TestCase):
                 ("cv.pdf", b"", "is empty"), ("cv.pdf", b"%PDF-" + b"x" * 5000, "at most 4 kB"),
                 ("../../etc/passwd", b"x", "“passwd”")):
             with self.subTest(name):
-                said = file_problem(field, SentFile(name, data))
+                said = str(file_problem(field, SentFile(name, data)) or "")
                 self.assertIn(words, said)
                 self.assertEqual(bool(words), bool(said))
         self.assertNotIn("/", tidy_name("a/b\\c\u202efdp.exe"))
@@ -138,14 +138,118 @@ class RobotTest(unittest.TestCase):
                 self.assertEqual(is_robot(signs), enough)
 
 
+    def weighed(self, **more: object) -> list[str]:
+        return [str(sign) for sign in robot_signs(evidence(**more))]
+
+    def test_each_sign_has_its_weight_and_its_borders(self) -> None:
+        sent, head = dict(evidence().sent), dict(evidence().headers)
+        link, long = "see https://x.example", "letters " * 8
+        for more, told in (
+                ({"filling_ms": 0}, ["filled in 0.0 s (1)"]),
+                ({"filling_ms": 1499}, ["filled in 1.5 s (1)"]),
+                ({"filling_ms": 1500}, []),
+                ({"sent": sent | {"_took": "1499"}}, ["filled in 1.5 s (1)"]),
+                ({"sent": sent | {"_took": "1500"}, "filling_ms": 1500}, []),
+                ({"filling_ms": 11_000}, []),
+                ({"filling_ms": 11_001}, ["claims a time that cannot be (0.6)"]),
+                ({"filling_ms": 2999, "texts": (long,)}, ["typed 64 letters in 3.0 s (0.5)"]),
+                ({"filling_ms": 3000, "texts": (long,)}, []),
+                ({"filling_ms": 2500, "texts": ("l" * 60,)}, []),
+                ({"filling_ms": 2500, "texts": ("l" * 61,)}, ["typed 61 letters in 2.5 s (0.5)"]),
+                ({"sent": sent | {"_felt": "1,2"}}, ["nothing told of keys and touches (0.6)"]),
+                ({"sent": sent | {"_felt": "1,x,0"}}, ["nothing told of keys and touches (0.6)"]),
+                ({"sent": sent | {"_felt": "0,0,0"}}, ["no key and no touch (0.8)"]),
+                ({"sent": sent | {"_felt": "0,1,3"}}, ["answers set by a program (0.3)"]),
+                ({"headers": head | {"origin": "https://x.example", "host": "hill.example"}},
+                 ["posted from another site (x.example) (1)"]),
+                ({"headers": head | {"origin": "http://[x", "host": "hill.example"}},
+                 ["posted from another site (http://[x) (1)"]),
+                ({"headers": head | {"origin": "https://HILL.example", "host": "hill.example"}},
+                 []),
+                ({"headers": head | {"user-agent": "curl/8 " + "x" * 60}},
+                 [f"a program's name (curl/8 {'x' * 33}) (0.6)"]),
+                ({"headers": {"host": "h", "accept-language": "en"}},
+                 ["a program's name (none) (0.6)"]),
+                ({"headers": head | {"accept-language": ""}},
+                 ["a browser without a language (0.4)"]),
+                ({"texts": (link,)}, []),
+                ({"texts": (link + " 1", link + " 2")}, ["2 links in the answers (0.4)"]),
+                ({"texts": (link * 3,)}, ["3 links in the answers (0.4)"]),
+                ({"texts": (link * 4,)}, ["4 links in the answers (0.8)"]),
+                ({"texts": ("<b>Hi",)}, ["markup in the answers (0.5)"]),
+                ({"texts": ("abc", "abc")}, []),
+                ({"texts": ("abcd", "abcd")}, ["the same words in several fields (0.4)"]),
+                ({"from_range": 10}, []),
+                ({"from_range": 11}, ["11 leads from these addresses in ten minutes (0.3)"]),
+                ({"from_range": 40}, ["40 leads from these addresses in ten minutes (0.3)"]),
+                ({"from_range": 41}, ["41 leads from these addresses in ten minutes (0.5)"])):
+            with self.subTest(more):
+                self.assertEqual(self.weighed(**more), told)
+
+
+class AttachmentTest(unittest.TestCase):
+    GOOD_FILES = (
+        ("pdf", b" " * 1019 + b"%PDF-"), ("png", b"\x89PNG\r\n\x1a\n"), ("jpg", b"\xff\xd8\xff"),
+        ("jpeg", b"\xff\xd8\xff"), ("gif", b"GIF89a"), ("gif", b"GIF87a"),
+        ("webp", b"RIFF1234WEBP"), ("heic", b"1234ftypheic"), ("docx", b"PK\x03\x04"),
+        ("xlsx", b"PK\x03\x04"), ("odt", b"PK\x03\x04"), ("ods", b"PK\x03\x04"),
+        ("txt", "grün".encode()), ("csv", b"a;b"))
+    # Signs that come before and after the true ones in the order of bytes.
+    BAD_FILES = (
+        ("pdf", b" " * 1020 + b"%PDF-"), ("png", b"\x89PNF"), ("gif", b"GIF88a"),
+        ("webp", b"RIFF1234WEBA"), ("webp", b"RIFF1234WEBZ"), ("webp", b"RIFA1234WEBP"),
+        ("webp", b"RIFZ1234WEBP"), ("heic", b"1234ftya"), ("heic", b"1234ftyz"),
+        ("docx", b"MZ"), ("txt", b"a\0b"), ("csv", b"\xff\xfe"))
+
+    def test_every_kind_of_file_is_known_by_its_content(self) -> None:
+        for told, wanted in ((self.GOOD_FILES, True), (self.BAD_FILES, False)):
+            for ending, data in told:
+                field = FormField("x", Role.FILE, "CV", choices=(ending,))
+                with self.subTest(ending=ending, data=data[-12:]):
+                    fault = file_problem(field, SentFile(f"cv.{ending}", data))
+                    self.assertEqual(fault is None, wanted)
+
+    def test_a_file_is_measured_in_whole_kilobytes(self) -> None:
+        field = FormField("x", Role.FILE, "CV", choices=("txt",), most=4)
+        self.assertIsNone(file_problem(field, SentFile("a.txt", b"x" * 4096)))
+        self.assertEqual(str(file_problem(field, SentFile("a.txt", b"x" * 6144))),
+                         "“CV” takes at most 4 kB; “a.txt” has 6 kB.")
+        self.assertIsNotNone(file_problem(field, SentFile("a.txt", b"x" * 4097)))
+
+    def test_a_long_name_keeps_its_beginning_and_its_end(self) -> None:
+        name = tidy_name("a" * 70 + "b" * 60 + ".pdf")
+        self.assertEqual(name, "a" * 60 + "…" + "b" * 26 + ".pdf")
+        self.assertEqual(tidy_name("a" * 96 + ".pdf"), "a" * 96 + ".pdf")
+
+
+class ImportBordersTest(unittest.TestCase):
+    def test_a_time_is_read_where_there_is_one(self) -> None:
+        one, two, three = read_leads(
+            b"E-mail;When;Note\r\na@x.example;2026-03-01T12:00:00+01:00;'=1\r\n"
+            b"b@x.example;2026-03-01;one\r\nc@x.example;soon;two\r\n")
+        self.assertEqual([lead.at_ms for lead in (one, two, three)],
+                         [1_772_362_800_000, 1_772_323_200_000, 0])
+        self.assertEqual(one.answers[-1], ("", "Note", "=1"))
+        (bare,) = read_leads(b"E-mail;Note\r\nd@x.example;\"two\r\nlines\"\r\n")
+        self.assertEqual((bare.at_ms, bare.email), (0, "d@x.example"))
+        self.assertEqual(bare.answers[-1], ("", "Note", "two\nlines"))
+
+    def test_a_table_is_written_in_parts_that_make_the_whole(self) -> None:
+        rows = [[str(number)] for number in range(7)]
+        parts = list(csv_parts(["n"], rows, at_once=3))
+        self.assertEqual(parts, ["n\r\n0\r\n1\r\n2\r\n", "3\r\n4\r\n5\r\n", "6\r\n"])
+        self.assertEqual("".join(parts), to_csv(["n"], rows))
+
+
 class CampaignTest(unittest.TestCase):
     def test_a_link_is_tidy_and_its_picture_is_a_code(self) -> None:
         link = campaign_link(" https://hill.example/n?utm_source=old&x=1#top",
                              {"utm_source": "Star Club", "utm_medium": " "})
         self.assertEqual(link, "https://hill.example/n?x=1&utm_source=star-club#top")
         self.assertTrue(qr_picture(link).startswith(b"\x89PNG"))
-        with self.assertRaisesRegex(ValueError, "https://"):
-            campaign_link("javascript:1", {})
+        for wrong in ("javascript:1", "https:///path", "ftp://hill.example"):
+            with self.assertRaisesRegex(ValueError, "https://"):
+                campaign_link(wrong, {})
 
 
 class ContactTest(unittest.TestCase):

@@ -7,7 +7,7 @@ import numpy as np
 from needle.core.colour.contrast import contrast
 from needle.core.edit.pages import keep_variant, split_page
 from needle.core.measure.period import SplitPeriod, instant_ms, tests_of
-from needle.core.measure.split import Arm, density, read_split, shares_p_value, verdict
+from needle.core.measure.split import Arm, Reading, density, read_split, shares_p_value, verdict
 from needle.core.progress import Results, stage_statuses
 from tests.sites import PAGE, small_site
 
@@ -45,6 +45,42 @@ class SplitTest(unittest.TestCase):
     def test_shares_that_do_not_arrive_are_noticed(self) -> None:
         self.assertGreater(shares_p_value([Arm("A", 60, 601, 1), Arm("B", 40, 399, 1)]), 0.5)
         self.assertLess(shares_p_value([Arm("A", 50, 700, 1), Arm("B", 50, 500, 1)]), 0.01)
+
+    def test_one_arm_or_nobody_says_nothing_of_the_shares(self) -> None:
+        for arms in ([Arm("A", 50, 0, 0), Arm("B", 50, 0, 0)], [Arm("A", 100, 500, 3)],
+                     [Arm("A", 100, 500, 3), Arm("B", 0, 90, 1)]):
+            self.assertEqual(shares_p_value(arms), 1.0)
+        self.assertLess(shares_p_value([Arm("A", 50, 2, 0), Arm("B", 50, 0, 0)]), 0.2)
+        three = [Arm("A", 50, 500, 0), Arm("B", 30, 300, 0), Arm("C", 20, 200, 0)]
+        self.assertAlmostEqual(shares_p_value(three), 1.0)
+
+    def test_the_range_is_the_middle_of_the_posterior(self) -> None:
+        reading, _ = read_split([Arm("A", 50, 400, 20), Arm("B", 50, 400, 30)])
+        draws = np.random.default_rng(3).beta(21, 381, 2_000_000)
+        low, high = np.quantile(draws, (0.025, 0.975))
+        self.assertAlmostEqual(reading.low, low, places=4)
+        self.assertAlmostEqual(reading.high, high, places=4)
+        self.assertEqual(Arm("A", 50, 0, 0).rate, 0.0)
+
+    def test_a_lone_arm_is_the_best_and_keeping_it_costs_nothing(self) -> None:
+        (reading,) = read_split([Arm("A", 100, 700, 35)])
+        self.assertEqual((round(reading.best, 4), round(reading.loss, 5)), (1.0, 0.0))
+        self.assertGreaterEqual(reading.loss, 0.0)
+
+    def reading(self, best: float, conversions: int, loss: float = 0.0031) -> list[Reading]:
+        return [Reading(Arm("A", 50, 500, 40), 0, 1, 1 - best, 0.01),
+                Reading(Arm("B", 50, 500, conversions), 0, 1, best, loss)]
+
+    def test_a_verdict_has_its_borders_and_says_its_chance_and_cost(self) -> None:
+        for best, conversions, words in (
+                (0.95, 9, "Too early to say."), (0.95, 10, "B is ahead, and"),
+                (0.899, 50, "Too early to say."), (0.9, 50, "B is ahead, and"),
+                (0.9749, 50, "B is ahead, and"), (0.975, 50, "B is better.")):
+            with self.subTest(best=best, conversions=conversions):
+                self.assertTrue(verdict(self.reading(best, conversions))[0].startswith(words))
+        self.assertEqual(verdict(self.reading(0.981, 50))[1],
+                         "98.1 % likely better than the rest. If you keep B now and are wrong, "
+                         "you would lose 0.31 points.")
 
     def test_a_density_has_area_one(self) -> None:
         x = np.linspace(0, 1, 20001)
@@ -92,8 +128,12 @@ class PeriodTest(unittest.TestCase):
         assert page is not None
         old = msgspec.structs.replace(self.site, pages=(msgspec.structs.replace(page, ended=()),))
         (test,) = tests_of(old, {})
-        self.assertEqual((test.timed, test.kept, [key for key, _ in test.arms]),
-                         (False, "B", ["B", "A"]))
+        self.assertEqual((test.timed, test.kept, test.arms), (False, "B", (("B", 100), ("A", 0))))
+
+    def test_a_test_does_not_begin_before_its_variant_was_there(self) -> None:
+        (test,) = tests_of(self.site, {PAGE: "2026-01-01T00:00:00+00:00"})
+        self.assertEqual(test.began_ms, int(self.now.timestamp() * 1000))
+        self.assertTrue(test.timed)
 
     def test_dates_of_earlier_needles_are_midnight(self) -> None:
         self.assertEqual(instant_ms("1970-01-02"), 86_400_000)

@@ -20,14 +20,19 @@ from needle.core.snags.laid import Box, LaidItem, LaidPage, LaidText
 from needle.core.snags.pixels import least_contrasting
 from needle.core.snags.snag import Rule
 from needle.core.values.actions import GoPage, GoSection, OpenPopup
+from needle.core.values.form import FormField, Role
 from needle.core.values.widths import Width
 from needle.core.values.words import Run
 from tests.sites import FORM, PAGE, THANKS, small_site
 
 
 def clean_site() -> Site:
-    """Return the small site with the one thing put right that it lacks."""
-    return set_page(small_site(), THANKS, description="Thank you for coming.")
+    """Return the small site with what it lacks put right."""
+    site = set_page(small_site(), THANKS, description="Thank you for coming, and until next time.")
+    site = set_page(site, PAGE, description="An evening outside, with telescopes and a guide.")
+    consent = FormField(id="yes1", role=Role.CONSENT, label="You may write to me")
+    return change_form(site, FORM, lambda form: msgspec.structs.replace(
+        form, fields=(*form.fields, consent)))
 
 
 class SnagTest(unittest.TestCase):
@@ -88,7 +93,8 @@ class SnagTest(unittest.TestCase):
         site = set_field(clean_site(), "button1", "actions", (GoPage(THANKS),))
         self.assertEqual(self.words(site), [])
         self.assertEqual(self.words(delete_page(site, THANKS)),
-                         ["A click leads to something that is gone"])
+                         ["After “Places” a page should come that is gone",
+                          "A click leads to something that is gone"])
 
     def test_worst_come_first(self) -> None:
         site = set_page(set_field(clean_site(), "button1", "actions", ()), PAGE, title="")

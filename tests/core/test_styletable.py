@@ -17,17 +17,17 @@ class StyleTableTest(unittest.TestCase):
                           "choice": tuple(row.choices),
                           "face": (*row.choices, "DM Sans")}[row.editor]
                 for value in values:
-                    self.assertEqual(row.fault(value), "")
+                    self.assertIsNone(row.fault(value))
                     self.assertRegex(row.declarations(value), r"^[-a-z]+:[^{}]+$")
                 for default in (row.default, row.phone):
-                    self.assertTrue(default is None or row.fault(default) == "")
+                    self.assertTrue(default is None or row.fault(default) is None)
 
     def test_every_row_refuses_what_is_no_value_of_it(self) -> None:
         for row in PROPERTIES:
             for value in ("red;}body{display:none", None, True, row.high + 1, (), "#12345"):
                 with self.subTest(f"{row.name}={value!r}"):
                     if not (row.editor == "choice" and value in row.choices):
-                        self.assertNotEqual(row.fault(value), "")
+                        self.assertIsNotNone(row.fault(value))
 
     def test_names_are_used_once(self) -> None:
         self.assertEqual(len(TABLE), len(PROPERTIES))
@@ -55,5 +55,5 @@ class LookTest(unittest.TestCase):
         self.assertEqual(look.with_value("size", None, Width.PHONE), Look(base={"size": 20}))
 
     def test_what_the_table_does_not_allow_is_named(self) -> None:
-        self.assertIn("'glow'", look_faults(Look(base={"glow": 1}))[0])
-        self.assertIn("8 to 200 px", look_faults(Look(phone={"size": 900}))[0])
+        self.assertIn("glow", str(look_faults(Look(base={"glow": 1}))[0]))
+        self.assertIn("8 to 200 px", str(look_faults(Look(phone={"size": 900}))[0]))

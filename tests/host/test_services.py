@@ -372,5 +372,5 @@ class FullDiskTest(unittest.TestCase):
 
             for said in asyncio.run(run()):
                 self.assertIsInstance(said, NotKeptError)
-                self.assertIn("its disk is full", str(said))
+                self.assertIn("disk is full", str(said))
             self.assertEqual((list_leads(engine), take_due(engine, 99)), ([], []))

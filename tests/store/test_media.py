@@ -27,7 +27,7 @@ class ReadingTest(unittest.TestCase):
             take_in(picture(kind="BMP"), "x.png")
 
     def test_a_picture_20000_px_wide_is_refused_before_it_fills_the_memory(self) -> None:
-        with self.assertRaisesRegex(PictureError, "20000 × 1 px, too large.*12000"):
+        with self.assertRaisesRegex(PictureError, "20,000 × 1 px, too large.*12,000"):
             take_in(picture(20_000, 1), "wide.png")
 
     def test_a_large_one_is_scaled_and_small_ones_are_left(self) -> None:

@@ -138,7 +138,7 @@ class RefusalTest(ProjectTest):
     def test_one_id_twice(self) -> None:
         raw = self.page_file().read_text()
         self.page_file().write_text(raw.replace('"head2"', '"head1"'))
-        self.refused("the id 'head1' stands for .* and for .*needle repair")
+        self.refused("the id “head1” stands for .* and for .*needle repair")
 
     def test_a_page_file_outside_the_project(self) -> None:
         self.change(self.folder / "site.json", pages=["../../etc/passwd"])

@@ -51,6 +51,11 @@ class Part:
         return _FOCUSED in self.states
 
     @property
+    def showing(self) -> bool:
+        """Whether it is on the screen."""
+        return _SHOWING in self.states
+
+    @property
     def reachable(self) -> bool:
         """Whether it can be used now, and so must be reached."""
         return {_FOCUSABLE, _SENSITIVE, _SHOWING, _VISIBLE} <= self.states
@@ -89,7 +94,7 @@ class Buses:
                 with _session_at(address), open_dbus_connection("SESSION") as session:
                     (inner,) = session.send_and_get_reply(new_method_call(DBusAddress(
                         "/org/a11y/bus", "org.a11y.Bus", "org.a11y.Bus"), "GetAddress"),
-                        timeout=10).body
+                        timeout=120).body
                 with _session_at(inner):
                     return open_dbus_connection("SESSION")
             except Exception:
@@ -109,7 +114,7 @@ class Buses:
              body: tuple[Any, ...] = ()) -> Any:
         address = DBusAddress(place[1], place[0], interface)
         reply = self._bus.send_and_get_reply(
-            new_method_call(address, method, signature or None, body), timeout=20)
+            new_method_call(address, method, signature or None, body), timeout=120)
         if reply.header.message_type.name == "error":
             raise LookupError(str(reply.body))
         return reply.body[0] if reply.body else None
@@ -140,6 +145,21 @@ class Buses:
         """Return the windows of all programs."""
         root = ("org.a11y.atspi.Registry", "/org/a11y/atspi/accessible/root")
         return [window for program in self.inside(root) for window in self.inside(program)]
+
+    def focused(self, place: tuple[str, str]) -> Iterator[tuple[str, str]]:
+        """Yield what in a place the keys go to; quicker than walking all that shows.
+
+        A page in a view goes on telling its own after the keys have left the view.
+        """
+        low, high = self._ask(place, _I + "Accessible", "GetState")
+        states = (high << 32) | low
+        if not states >> _SHOWING & 1:
+            return
+        if states >> _FOCUSED & 1:
+            yield place
+        for child in self.inside(place):
+            with contextlib.suppress(LookupError):
+                yield from self.focused(child)
 
     def walk(self, place: tuple[str, str]) -> Iterator[Part]:
         """Yield everything that shows in a place, in order; rows of tables and trees are one."""

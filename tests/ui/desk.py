@@ -89,6 +89,16 @@ class DeskTest(unittest.TestCase):
         return str(self.js(view, "document.getElementById('page').contentDocument"
                                  f".querySelector('[data-n=\"{node}\"]')?.innerText"))
 
+    def loaded_anew(self, by: Callable[[], object]) -> None:
+        """Do something after which both views load their page again, and wait for that."""
+        page = "document.getElementById('page').contentDocument"
+        for view in (self.desktop, self.phone):
+            self.js(view, f"{page}.body.dataset.before = 'yes'")
+        by()
+        for view in (self.desktop, self.phone):
+            self.until(lambda view=view: self.js(
+                view, f"{page}.readyState == 'complete' && !{page}.body.dataset.before"))
+
     def style(self, view: LiveView, node: str, name: str) -> str:
         """Return a computed style of a node in a view."""
         return str(self.js(view, "(() => { const f = document.getElementById('page');"

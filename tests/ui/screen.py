@@ -71,6 +71,10 @@ class ScreenTest(unittest.TestCase):
                               env=os.environ | {"DISPLAY": self.display}, check=False)
         return done.stdout.strip()
 
+    def screens(self) -> int:
+        """Return how many windows the screen shows; an open menu or the finder is one."""
+        return len(self.xdotool("search", "--onlyvisible", "--name", ".*").split())
+
     def until(self, holds: Callable[[], object], within_s: float = 240) -> None:
         end = time.monotonic() + within_s
         while time.monotonic() < end:

@@ -21,6 +21,7 @@ from needle.core.site.tree import Section
 from needle.ui.brief.cutting import CutDialog
 from needle.ui.brief.draft import DraftDialog
 from needle.ui.brief.stage import BriefStage
+from needle.ui.brief.tracing.laying import difference
 from needle.ui.brief.tracing.view import Measured, Tool
 from tests.core.test_media_edits import font_bytes
 from tests.core.test_seeing import a_page
@@ -336,17 +337,17 @@ class BoardTest(BriefTestCase):
         button = self.truth["button"]
         self.board.take_tool(Tool.RULER)
         self.board._measure(Measured(Tool.RULER, button.left + 2, 205, button.right - 2, 205))
-        self.assertEqual(self.board._told.text(), f"{button.width} px")
+        self.assertEqual(self.board.told.told.text(), f"{button.width} px")
         self.board.take_tool(Tool.DROPPER)
         canvas, zoom = self.board.area.canvas, self.board.area.zoom
         QTest.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPointF(
             90 * zoom, 186 * zoom).toPoint())
-        self.assertEqual(self.board._told.text(), "#0e6b54")
-        self.assertIn("Main action is the same", self.board._more.text())
+        self.assertEqual(self.board.told.told.text(), "#0e6b54")
+        self.assertIn("Main action is the same", self.board.told.more.text())
         self.board._wide.chosen.emit(500)
         self.board.take_tool(Tool.RULER)
         self.board._measure(Measured(Tool.RULER, button.left, 205, button.right, 205))
-        self.assertEqual(self.board._told.text(), f"{button.width // 2} px")
+        self.assertEqual(self.board.told.told.text(), f"{button.width // 2} px")
         canvas.setFocus()
         QTest.keyClick(canvas, Qt.Key.Key_T)
         self.assertIs(self.board.area.tool, Tool.LETTER)
@@ -355,10 +356,10 @@ class BoardTest(BriefTestCase):
         self.assertGreater(self.board.area.zoom, before)
 
     def test_what_is_read_is_chosen_and_becomes_sections(self) -> None:
-        self.board.read()
-        self.until(lambda: self.board._taking is not None)
-        self.assertEqual(self.board.sections.count(), 3)
-        self.board._toggle("b2")
+        self.board.found.read()
+        self.until(lambda: self.board.found.taking is not None)
+        self.assertEqual(self.board.found.sections.count(), 3)
+        self.board.found.toggle("b2")
         self.board.make_sections()
         page = self.session.page
         self.assertEqual(page.name, "From page")
@@ -370,24 +371,24 @@ class BoardTest(BriefTestCase):
         self.assertNotIn("From page", {page.name for page in self.session.site.pages})
 
     def test_sections_are_joined_and_reading_can_be_stopped(self) -> None:
-        self.board.read()
-        self.until(lambda: self.board._taking is not None)
-        self.board.sections.setCurrentRow(0)
-        self.board._join_sections()
-        self.assertEqual(self.board.sections.count(), 2)
-        self.board._taking = None
-        self.board.read()
-        self.board._stop_reading()
+        self.board.found.read()
+        self.until(lambda: self.board.found.taking is not None)
+        self.board.found.sections.setCurrentRow(0)
+        self.board.found.join_sections()
+        self.assertEqual(self.board.found.sections.count(), 2)
+        self.board.found.taking = None
+        self.board.found.read()
+        self.board.found.stop()
         QTest.qWait(300)
-        self.assertIsNone(self.board._taking)
+        self.assertIsNone(self.board.found.taking)
 
     def test_the_page_is_laid_over_and_the_difference_is_told(self) -> None:
         self.board.take_tool(Tool.LAY)
         self.until(lambda: not self.board._page.isNull())
         self.board._differs.setChecked(True)
-        self.assertIn("differs", self.board._told.text())
+        self.assertIn("differs", self.board.told.told.text())
         self.board._pixels = self.board._pixels.copy()
-        share = self.board._difference(1.0)[1]
+        share = difference(self.board._pixels, self.board._page, 1.0, self.board._shift)[1]
         self.assertGreater(share, 0.01)
         shift = self.board._shift.x()
         canvas = self.board.area.canvas

@@ -42,6 +42,12 @@ class CommandTest(DeskTest):
         self.assertIn("Heading", shown)
         self.assertIs(self.session.site, before)
 
+    def test_a_command_of_another_stage_brings_that_stage_up(self) -> None:
+        for command, stage in (("brief.brand", "Brief"), ("measure.leads", "Measure")):
+            self.window.show_stage("Build")
+            self.window.commands.run(command)
+            self.assertIs(self.window._stack.currentWidget(), self.window.stages[stage])
+
     def test_rename_site_renames_it_as_one_step(self) -> None:
         with mock.patch.object(QInputDialog, "getText", return_value=("Dale", True)):
             self.window.commands.run("site.name")

@@ -6,6 +6,7 @@ import time
 import unittest
 from datetime import UTC, datetime
 from pathlib import Path
+from unittest import mock
 
 from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
@@ -14,6 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
+    QInputDialog,
     QLabel,
     QLineEdit,
     QPushButton,
@@ -25,6 +27,7 @@ from needle.core.edit.forms import add_field, add_step
 from needle.core.edit.nodes import set_field
 from needle.core.edit.pages import change_code, split_page
 from needle.core.site.site import Site
+from needle.core.snags.finding import find_snags
 from needle.core.values.form import FieldRoute, Only, Role, ShowMessage, ThankPage
 from needle.publish.live import read_live, send_pages
 from needle.store.keys import read_key
@@ -342,7 +345,8 @@ class PublishTest(StageTest):
 
     def test_a_snag_leads_to_its_place_and_goes_when_it_is_put_right(self) -> None:
         snags = self.stage.snags.list
-        self.until(lambda: snags.count() == 1)
+        few = len(find_snags(self.session.site))
+        self.until(lambda: snags.count() == few)
         self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
         self.window.refresh()
         self.until(lambda: snags.count() and "A button does nothing" in snags.item(0).text())
@@ -351,7 +355,7 @@ class PublishTest(StageTest):
         self.assertIs(self.window._stack.currentWidget(), self.window.build)
         self.session.undo()
         self.window.show_stage("Publish")
-        self.until(lambda: snags.count() == 1)
+        self.until(lambda: snags.count() == few)
 
     def test_rules_run_beside_the_window_and_only_while_they_are_shown(self) -> None:
         self.until(lambda: not self.stage.checker.busy)
@@ -406,6 +410,31 @@ class PublishTest(StageTest):
         snags.mend.click()
         self.assertEqual(self.session.node("head2").rank, 2)
         self.assertIn("mend", self.session.undo_label)
+
+    def test_a_snag_is_let_pass_with_a_reason_shown_and_taken_back(self) -> None:
+        snags = self.stage.snags
+        few = len(find_snags(self.session.site))
+        self.until(lambda: snags.list.count() == few)
+        snags.list.setCurrentRow(0)
+        words = snags.list.item(0).text()
+        self.assertTrue(snags.pass_by.isVisible())
+        with mock.patch.object(QInputDialog, "getText", return_value=("  ", True)):
+            snags._one.trigger()
+        self.assertIn("Say why it may stay", self.window.last_words)
+        with mock.patch.object(QInputDialog, "getText", return_value=("asked at the door", True)):
+            snags._one.trigger()
+        self.assertEqual(snags.list.count(), few - 1)
+        self.assertEqual(snags.shows_passed.text(), "1 let pass")
+        self.assertTrue(snags._count.text().startswith(f"{few - 1} open"), snags._count.text())
+        snags.shows_passed.click()
+        self.assertEqual([snags.list.item(0).text(), snags.list.count()], [words, 1])
+        snags.list.setCurrentRow(0)
+        self.assertEqual(snags._reason.text(), "Let pass: asked at the door")
+        snags.back.click()
+        self.assertEqual(snags.list.count(), few)
+        self.assertFalse(snags.shows_passed.isVisible())
+        self.session.undo()
+        self.assertEqual(len(self.session.site.passed), 1)
 
     def test_an_unticked_page_is_left_out(self) -> None:
         self.stage.pages.item(1, 0).setCheckState(Qt.CheckState.Unchecked)
@@ -644,7 +673,7 @@ class WindowTest(StageTest):
         self.assertEqual(self.session.site, small_site())
 
     def test_a_split_is_started_and_each_variant_edited_apart(self) -> None:
-        self.window.commands.run("page.split")
+        self.loaded_anew(lambda: self.window.commands.run("page.split"))
         self.assertEqual(self.session.variant.key, "B")
         heading = next(n.id for n in self.session.variant.nodes() if hasattr(n, "rank"))
         self.until(lambda: self.text(self.desktop, heading) == "Old words")
