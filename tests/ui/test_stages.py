@@ -24,11 +24,13 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_field, add_step
-from needle.core.edit.nodes import set_field
+from needle.core.edit.nodes import insert, set_field
 from needle.core.edit.pages import change_code, split_page
+from needle.core.kinds.button import Button
 from needle.core.site.site import Site
 from needle.core.snags.finding import find_snags
 from needle.core.values.form import FieldRoute, Only, Role, ShowMessage, ThankPage
+from needle.core.values.words import text
 from needle.publish.live import read_live, send_pages
 from needle.store.keys import read_key
 from needle.store.results.book import Filter
@@ -327,6 +329,19 @@ class PublishTest(StageTest):
     def state(self, row: int) -> str:
         return self.stage.pages.item(row, 4).text()
 
+    def lines(self) -> list[str]:
+        """What the list of snags shows of those that are open."""
+        model = self.stage.snags.model
+        return [str(model.data(model.index(place))) for place, row in enumerate(model.rows)
+                if not row.done]
+
+    def has(self, words: str) -> bool:
+        return any(words in line for line in self.lines())
+
+    def choose_snag(self, words: str) -> None:
+        place = next(place for place, line in enumerate(self.lines()) if words in line)
+        self.stage.snags.list.setCurrentIndex(self.stage.snags.model.index(place))
+
     def test_send_change_send_again_and_take_off(self) -> None:
         self.assertEqual([self.state(0), self.state(1)], ["never sent", "never sent"])
         self.press_button("Send 2 pages")
@@ -344,18 +359,47 @@ class PublishTest(StageTest):
         self.assertIn("is not live", self.window.last_words)
 
     def test_a_snag_leads_to_its_place_and_goes_when_it_is_put_right(self) -> None:
-        snags = self.stage.snags.list
+        snags = self.stage.snags
         few = len(find_snags(self.session.site))
-        self.until(lambda: snags.count() == few)
+        self.until(lambda: len(snags.progress.open) == few)
         self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
         self.window.refresh()
-        self.until(lambda: snags.count() and "A button does nothing" in snags.item(0).text())
-        snags.itemActivated.emit(snags.item(0))
+        self.until(lambda: self.lines() and "A button does nothing" in self.lines()[0])
+        snags.list.activated.emit(snags.model.index(0))
         self.assertEqual(self.session.selection, "button1")
         self.assertIs(self.window._stack.currentWidget(), self.window.build)
         self.session.undo()
         self.window.show_stage("Publish")
-        self.until(lambda: snags.count() == few)
+        self.until(lambda: len(snags.progress.open) == few)
+        (mended,) = [row for row in snags.model.rows if row.done]
+        self.assertEqual(mended.snag.words, "A button does nothing")
+        self.assertIn("1 mended", snags._count.text())
+        self.session.redo()  # It is not mended any more.
+        self.window.refresh()
+        self.until(lambda: self.has("A button does nothing"))
+        self.assertFalse([row for row in snags.model.rows if row.done])
+
+    def test_many_snags_of_one_rule_fold_and_a_key_steps_through_all(self) -> None:
+        snags = self.stage.snags
+        self.until(lambda: not self.stage.checker.busy)
+        for number in range(6):
+            self.session.edit("x", lambda site, n=number: insert(site, Button(
+                id=f"empty{n}", words=text(f"Press {n}")), "button1", "after"))
+        self.window.refresh()
+        self.until(lambda: self.has("and 5 more"))
+        place = next(place for place, line in enumerate(self.lines()) if "5 more" in line)
+        snags.list.setCurrentIndex(snags.model.index(place))
+        QTest.keyClick(snags.list, Qt.Key.Key_Right)
+        self.assertEqual(sum("A button does nothing" in line for line in self.lines()), 6)
+        QTest.keyClick(snags.list, Qt.Key.Key_Left)
+        self.assertTrue(self.has("and 5 more"))
+        went = []
+        for _ in snags.progress.open:
+            self.window.commands.run("go.snag.next")
+            self.until(lambda: not snags._steps)
+            went.append(snags._chosen())
+        self.assertEqual(set(went), set(snags.progress.open))
+        self.assertEqual(len(went), len(set(went)))
 
     def test_rules_run_beside_the_window_and_only_while_they_are_shown(self) -> None:
         self.until(lambda: not self.stage.checker.busy)
@@ -375,25 +419,20 @@ class PublishTest(StageTest):
         self.assertEqual(len(threads), count)
 
     def test_pages_are_laid_out_once_and_what_does_not_fit_is_a_snag(self) -> None:
-        snags = self.stage.snags.list
         self.session.edit("wide", lambda site: change_code(
             site, "page", PAGE, css="h1{width:900px}"))
         self.window.refresh()
-        self.until(lambda: any("Sticks out" in snags.item(row).text()
-                               for row in range(snags.count())))
+        self.until(lambda: self.has("Sticks out"))
         self.until(lambda: not self.stage.checker.busy)
-        (found,) = [snags.item(row).text() for row in range(snags.count())
-                    if "Sticks out" in snags.item(row).text()]
+        (found,) = [line for line in self.lines() if "Sticks out" in line]
         self.assertIn("390 px wide", found)
         kept = len(list((self.folder / ".cache" / "laid").iterdir()))
         self.session.undo()
         self.window.refresh()
-        self.until(lambda: not self.stage.checker.busy and not any(
-            "Sticks out" in snags.item(row).text() for row in range(snags.count())))
+        self.until(lambda: not self.stage.checker.busy and not self.has("Sticks out"))
         self.session.redo()
         self.window.refresh()
-        self.until(lambda: not self.stage.checker.busy and any(
-            "Sticks out" in snags.item(row).text() for row in range(snags.count())))
+        self.until(lambda: not self.stage.checker.busy and self.has("Sticks out"))
         # What had been measured came from the cache.
         self.assertLessEqual(len(list((self.folder / ".cache" / "laid").iterdir())), kept + 4)
 
@@ -401,11 +440,8 @@ class PublishTest(StageTest):
         snags = self.stage.snags
         self.session.edit("x", lambda site: set_field(site, "head2", "rank", 4))
         self.window.refresh()
-        self.until(lambda: any("Heading 4 follows" in snags.list.item(row).text()
-                               for row in range(snags.list.count())))
-        row = next(row for row in range(snags.list.count())
-                   if "Heading 4 follows" in snags.list.item(row).text())
-        snags.list.setCurrentRow(row)
+        self.until(lambda: self.has("Heading 4 follows"))
+        self.choose_snag("Heading 4 follows")
         self.assertTrue(snags.mend.isVisible())
         snags.mend.click()
         self.assertEqual(self.session.node("head2").rank, 2)
@@ -414,24 +450,24 @@ class PublishTest(StageTest):
     def test_a_snag_is_let_pass_with_a_reason_shown_and_taken_back(self) -> None:
         snags = self.stage.snags
         few = len(find_snags(self.session.site))
-        self.until(lambda: snags.list.count() == few)
-        snags.list.setCurrentRow(0)
-        words = snags.list.item(0).text()
+        self.until(lambda: len(self.lines()) == few and not self.stage.checker.busy)
+        words = self.lines()[0]
+        self.choose_snag(words)
         self.assertTrue(snags.pass_by.isVisible())
         with mock.patch.object(QInputDialog, "getText", return_value=("  ", True)):
             snags._one.trigger()
         self.assertIn("Say why it may stay", self.window.last_words)
         with mock.patch.object(QInputDialog, "getText", return_value=("asked at the door", True)):
             snags._one.trigger()
-        self.assertEqual(snags.list.count(), few - 1)
+        self.assertEqual(len(self.lines()), few - 1)
         self.assertEqual(snags.shows_passed.text(), "1 let pass")
         self.assertTrue(snags._count.text().startswith(f"{few - 1} open"), snags._count.text())
         snags.shows_passed.click()
-        self.assertEqual([snags.list.item(0).text(), snags.list.count()], [words, 1])
-        snags.list.setCurrentRow(0)
+        self.assertEqual(self.lines(), [words])
+        self.choose_snag(words)
         self.assertEqual(snags._reason.text(), "Let pass: asked at the door")
         snags.back.click()
-        self.assertEqual(snags.list.count(), few)
+        self.assertEqual(len(self.lines()), few)
         self.assertFalse(snags.shows_passed.isVisible())
         self.session.undo()
         self.assertEqual(len(self.session.site.passed), 1)

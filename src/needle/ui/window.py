@@ -170,6 +170,7 @@ class Window(QMainWindow):
             self.commands.add(*(
                 self._in_stage(name, c)
                 for c in self.stages[name].commands()))  # type: ignore[attr-defined]
+        snags = self.stages["Publish"].snags  # type: ignore[attr-defined]
         self.commands.add(
             Command(id="go.find", menu="Go", title=tr("Find anything…"), keys="Ctrl+K",
                     run=self.open_finder),
@@ -180,6 +181,11 @@ class Window(QMainWindow):
                     run=lambda: self._go_round(1), keywords="focus keyboard"),
             Command(id="go.part.back", menu="Go", title=tr("To the part before"), keys="Shift+F6",
                     run=lambda: self._go_round(-1), keywords="focus keyboard"),
+            Command(id="go.snag.next", menu="Go", title=tr("To the next snag"), keys="F3",
+                    run=lambda: snags.step(1), unless=snags.nothing_open),
+            Command(id="go.snag.before", menu="Go", title=tr("To the snag before"),
+                    keys="Shift+F3", run=lambda: snags.step(-1),
+                    unless=snags.nothing_open),
             Command(id="go.menu", menu="Go", title=tr("Open the menu"), keys="F10",
                     run=self._open_menu, keywords="focus keyboard"),
             Command(id="go.theme", menu="View", title=lambda: tr("Day theme")

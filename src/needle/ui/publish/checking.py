@@ -90,6 +90,11 @@ class Checker(QObject):
             self._begin()
 
     @property
+    def site(self) -> Site | None:
+        """The site that was looked at last."""
+        return self._site
+
+    @property
     def busy(self) -> bool:
         """Whether anything is still looked at or measured."""
         return self._busy or self._next is not None or self.left > 0 or (
@@ -99,6 +104,11 @@ class Checker(QObject):
     def left(self) -> int:
         """How many pages are still to be laid out."""
         return self._layouts.left + len(self._missing)
+
+    @property
+    def settled(self) -> bool:
+        """Whether every page was laid out as it is now."""
+        return not self.left and self._next is None
 
     @property
     def failed(self) -> int:
@@ -151,12 +161,13 @@ class Checker(QObject):
         if self._ended:  # It was under way when the window went.
             return
         self._site = site
+        if self._next is None:
+            self._missing = missing
         if snags is not None:
             self.found.emit(snags)
         if self._next is not None:
             self._begin()
         else:
-            self._missing = missing
             self._at_rest.start()
             self.measuring.emit(self.left)
 

@@ -104,15 +104,23 @@ def wanted_of(site: Site, page: Page, variant: Variant) -> list[Wanted]:
 
 
 class _Keep(QRunnable):
-    """Writes a record in a thread; a disk may take its time."""
+    """Makes a record of what a view told and writes it, in a thread: pictures are large."""
 
-    def __init__(self, path: Path, record: LaidPage) -> None:
+    def __init__(self, layouts: "Layouts", path: Path, wanted: "Wanted",
+                 found: dict[str, object], ground: QImage) -> None:
         super().__init__()
-        self._path, self._record = path, record
+        self._layouts, self._path = layouts, path
+        self._wanted, self._found, self._ground = wanted, found, ground
 
     def run(self) -> None:
+        try:
+            record = record_of(self._wanted, self._found, self._ground)
+        except (StrictError, KeyError, TypeError, ValueError):
+            self._layouts.kept.emit(None)
+            return
         with contextlib.suppress(OSError):  # A full disk costs the cache, not the record.
-            write_atomically(self._path, msgspec.json.encode(self._record))
+            write_atomically(self._path, msgspec.json.encode(record))
+        self._layouts.kept.emit(record)
 
 
 class Layouts(QObject):
@@ -121,9 +129,11 @@ class Layouts(QObject):
     Signals:
         measured: A record is there (a `LaidPage`).
         idle: Everything that was asked for is measured, or could not be.
+        kept: A thread has made a record (a `LaidPage`), or could not (`None`).
     """
 
     measured = pyqtSignal(object)
+    kept = pyqtSignal(object)
     idle = pyqtSignal()
 
     def __init__(self, engine: LiveEngine, project: Path, parent: QObject) -> None:
@@ -132,7 +142,8 @@ class Layouts(QObject):
         self._queue: deque[Wanted] = deque()
         self._now: Wanted | None = None
         self._found: dict[str, object] = {}
-        self.failed = 0
+        self.failed = self._making = 0
+        self.kept.connect(self._on_kept)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._hidden = HiddenPage(engine, self)
@@ -142,7 +153,7 @@ class Layouts(QObject):
     @property
     def left(self) -> int:
         """How many are still to be measured."""
-        return len(self._queue) + (self._now is not None)
+        return len(self._queue) + (self._now is not None) + self._making
 
     def known(self, wanted: Wanted) -> LaidPage | None:
         """Return the record from the cache, or `None`; it may be asked in any thread."""
@@ -171,9 +182,7 @@ class Layouts(QObject):
 
     def _next(self) -> None:
         self._now = self._queue.popleft() if self._queue else None
-        if self._now is None:
-            self.idle.emit()
-        else:
+        if self._now is not None:
             self._hidden.load(self._now.html, self._now.width, self._now.fold)
 
     def _loaded(self, fine: bool) -> None:
@@ -209,18 +218,27 @@ class Layouts(QObject):
 
     def _keep(self, ground: QImage) -> None:
         assert self._now is not None
-        try:
-            record = record_of(self._now, self._found, ground)
-        except (StrictError, KeyError, TypeError, ValueError):
-            self._fail()
-            return
-        self._pool.start(_Keep(self._folder / f"{self._now.digest}.json", record))
-        self.measured.emit(record)
+        self._making += 1
+        self._pool.start(_Keep(self, self._folder / f"{self._now.digest}.json", self._now,
+                               self._found, ground))
         self._next()
+
+    def _on_kept(self, record: LaidPage | None) -> None:
+        self._making -= 1
+        if record is None:
+            self.failed += 1
+        else:
+            self.measured.emit(record)
+        self._say_if_idle()
 
     def _fail(self) -> None:
         self.failed += 1
         self._next()
+        self._say_if_idle()
+
+    def _say_if_idle(self) -> None:
+        if not self.left:
+            self.idle.emit()
 
 
 def record_of(wanted: Wanted, found: dict[str, object], ground: QImage) -> LaidPage:

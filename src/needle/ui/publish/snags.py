@@ -1,13 +1,15 @@
-"""The list of snags: worst first, one click to the very place."""
+"""The list of snags: worst first, one click to the very place, and how far one is with them."""
 
-from PyQt6.QtCore import QSize, Qt, pyqtSignal
-from PyQt6.QtGui import QColor, QHideEvent, QIcon, QPainter, QPixmap
+from datetime import datetime
+
+from PyQt6.QtCore import QModelIndex, QPoint, Qt, pyqtSignal
+from PyQt6.QtGui import QHideEvent, QKeyEvent
 from PyQt6.QtWidgets import (
+    QAbstractItemView,
     QCheckBox,
     QHBoxLayout,
     QInputDialog,
-    QListWidget,
-    QListWidgetItem,
+    QListView,
     QMenu,
     QPushButton,
     QVBoxLayout,
@@ -17,18 +19,46 @@ from PyQt6.QtWidgets import (
 from needle.core.site.site import Site
 from needle.core.snags.finding import RULES
 from needle.core.snags.passing import let_pass, sorted_out, take_back
+from needle.core.snags.progress import Progress, Row, progressed, rows
 from needle.core.snags.snag import Snag
 from needle.core.values.passing import Passed
 from needle.ui.cards import button, label
 from needle.ui.language import tr
 from needle.ui.publish.checking import Checker
+from needle.ui.publish.snagrows import RowDelegate, SnagModel
+from needle.ui.publish.stitches import StitchRing
 from needle.ui.session import Session
-from needle.ui.theme import tokens
-from needle.ui.words import plain_tip
 
 __all__ = ["SnagList"]
 
 _ALL_WELL = tr("No snags. Everything that Needle can check is in order.")
+
+
+class _Rows(QListView):
+    """The rows; Right unfolds a group, Left folds it.
+
+    Signals:
+        fold_asked: A key asks for a row's group to be unfolded, or folded.
+    """
+
+    fold_asked = pyqtSignal(int, bool)
+
+    def __init__(self, model: SnagModel) -> None:
+        super().__init__()
+        self.setModel(model)
+        self.setAccessibleName(tr("Snags"))
+        self.setItemDelegate(RowDelegate(self))
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.setVerticalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
+        self.setResizeMode(QListView.ResizeMode.Adjust)
+        self.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+
+    def keyPressEvent(self, event: QKeyEvent | None) -> None:
+        row = self.currentIndex().row()
+        if event is not None and row >= 0 and event.key() in (Qt.Key.Key_Right, Qt.Key.Key_Left):
+            self.fold_asked.emit(row, event.key() == Qt.Key.Key_Right)
+            return
+        super().keyPressEvent(event)
 
 
 class SnagList(QWidget):
@@ -47,20 +77,17 @@ class SnagList(QWidget):
         self._session = session
         self._checker = checker
         self._seen: Site | None = None
+        self._looked_at: Site | None = None
+        self._steps = 0
         self._found: list[Snag] | None = None
-        self._snags: list[Snag] | None = None
         self._passed: list[tuple[Passed, Snag]] = []
-        self._rows: list[Snag] = []
+        self._unfolded: frozenset[str] = frozenset()
+        self.progress = Progress()
+        self.model = SnagModel(self)
+        self.list = _Rows(self.model)
+        self._ring = StitchRing()
         self._count = label(tr("looking…"), "small")
         self._none = label(_ALL_WELL, "good", wrap=True)
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Snags"))
-        self.list.setWordWrap(True)
-        self.list.setIconSize(QSize(20, 20))
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.itemActivated.connect(self._go)
-        self.list.itemClicked.connect(self._go)
-        self.list.currentRowChanged.connect(lambda _: self._show_reason())
         self._reason = label("", "small", wrap=True)
         self.mend = button(tr("Mend it"), self.mend_current)
         self.mend.setAccessibleName(tr("Mend the chosen snag"))
@@ -74,13 +101,12 @@ class SnagList(QWidget):
         self.back = button(tr("Take back"), self.take_back)
         self.back.setAccessibleName(tr("Hear the chosen snag again"))
         self.shows_passed = QCheckBox()
-        self.shows_passed.toggled.connect(lambda _: self._list_all())
         self._lay_out()
-        checker.found.connect(self._show)
-        checker.measuring.connect(lambda _: self._show_count())
+        self._connect()
 
     def _lay_out(self) -> None:
         head = QHBoxLayout()
+        head.addWidget(self._ring)
         head.addWidget(label(tr("Snags"), "title"))
         head.addStretch()
         head.addWidget(self.shows_passed)
@@ -101,6 +127,18 @@ class SnagList(QWidget):
                       self.shows_passed):
             shown.hide()
 
+    def _connect(self) -> None:
+        selection = self.list.selectionModel()
+        assert selection is not None
+        selection.currentChanged.connect(lambda *_: self._show_reason())
+        self.list.activated.connect(self._go)
+        self.list.clicked.connect(self._go)
+        self.list.fold_asked.connect(self._fold)
+        self.list.customContextMenuRequested.connect(self._show_menu)
+        self.shows_passed.toggled.connect(lambda _: self._list_all())
+        self._checker.found.connect(self._show)
+        self._checker.measuring.connect(lambda _: self._show_count())
+
     def refresh(self) -> None:
         """Look again, if the site has changed."""
         if self._session.site is not self._seen:
@@ -113,51 +151,69 @@ class SnagList(QWidget):
         self._seen = None  # What was not measured yet is asked for again.
 
     def _show(self, snags: list[Snag]) -> None:
-        self._found = snags
-        still, passed = sorted_out(self._session.site, snags)
-        if (still, passed) != (self._snags, self._passed):
-            self._snags, self._passed = still, passed
-            self._list_all()
-        self._show_count()
+        first, self._found = self._found is None, snags
+        self._looked_at = self._checker.site
+        still, self._passed = sorted_out(self._session.site, snags)
+        before = Progress() if first else self.progress
+        self.progress = progressed(before, still, [snag for _, snag in self._passed],
+                                   self._checker.settled, f"{datetime.now():%H:%M}")
+        self._list_all()
+        if self._steps:  # It waited for a look at the site as it is now.
+            by, self._steps = self._steps, 0
+            self._step(by)
+            if not self.isVisible():
+                self._checker.rest()
 
-    def _listed(self) -> list[Snag]:
+    def _listed(self) -> list[Row]:
         """Return what the list shows: the open ones, or those that are let pass."""
         if self.shows_passed.isChecked():
-            return [snag for _, snag in self._passed]
-        return self._snags or []
+            return [Row(snag) for _, snag in self._passed]
+        return rows(self.progress, self._unfolded)
 
     def _list_all(self) -> None:
         chosen = self._chosen()
-        self._rows = self._listed()
-        self.list.clear()
-        for number, snag in enumerate(self._rows, 1):
-            item = QListWidgetItem(_mark(number, snag.weight), f"{snag.words}\n{snag.where}")
-            item.setToolTip(plain_tip(RULES[snag.rule].reason))
-            self.list.addItem(item)
-        if chosen in self._rows:
-            self.list.setCurrentRow(self._rows.index(chosen))
+        if not self._passed and self.shows_passed.isChecked():
+            self.shows_passed.setChecked(False)  # Which lists all again.
+            return
+        self.model.show(self._listed())
+        self._choose(chosen)
         self.shows_passed.setText(tr("{count} let pass", count=len(self._passed)))
         self.shows_passed.setVisible(bool(self._passed))
-        if not self._passed and self.shows_passed.isChecked():
-            self.shows_passed.setChecked(False)
         self._none.setText(tr("Nothing is open. What was let pass is still so.") if self._passed
                            else _ALL_WELL)
-        self._none.setVisible(not self._rows and not self.shows_passed.isChecked())
-        self.list.setVisible(bool(self._rows))
+        self._none.setVisible(not self.progress.open and not self.shows_passed.isChecked())
+        self.list.setVisible(bool(self.model.rows))
+        self._show_count()
         self._show_reason()
+
+    def _choose(self, snag: Snag | None) -> None:
+        place = next((number for number, row in enumerate(self.model.rows)
+                      if row.snag == snag and not row.done), None)
+        if place is not None and place != self.list.currentIndex().row():
+            self.list.setCurrentIndex(self.model.index(place))
 
     def _show_count(self) -> None:
         """Say how many there are, and what is still looked at: it may hold more."""
-        parts = [tr("{count} open", count=len(self._snags))] if self._snags else []
+        still, mended = len(self.progress.open), len(self.progress.mended)
+        parts = [tr("{count} open", count=still)] if still else []
+        parts += [tr("{count} mended", count=mended)] if mended else []
         if left := self._checker.left:
             parts.append(tr("{left} still to be laid out", left=left))
         elif self._checker.failed:
             parts.append(tr("{failed} could not be laid out", failed=self._checker.failed))
         self._count.setText(" · ".join(parts))
+        self._ring.setVisible(bool(mended))
+        self._ring.show_share(self.progress.share, tr(
+            "{mended} of {whole} mended since the site was opened", mended=mended,
+            whole=mended + still))
+
+    def _row(self) -> Row | None:
+        place = self.list.currentIndex().row()
+        return self.model.rows[place] if 0 <= place < len(self.model.rows) else None
 
     def _chosen(self) -> Snag | None:
-        row = self.list.currentRow()
-        return self._rows[row] if 0 <= row < len(self._rows) else None
+        row = self._row()
+        return row.snag if row and not row.done else None
 
     def _word(self, snag: Snag) -> Passed | None:
         return next((word for word, one in self._passed if one == snag), None)
@@ -175,6 +231,26 @@ class SnagList(QWidget):
         if snag is not None and self._whole is not None:
             self._whole.setEnabled(snag.kind != "form")
 
+    def _show_menu(self, at: QPoint) -> None:
+        """What can be done with the row under the pointer, which is not gone to."""
+        index = self.list.indexAt(at)
+        if not index.isValid():
+            return
+        self.list.setCurrentIndex(index)
+        if self._chosen() is None:
+            return
+        menu = QMenu(self)
+        menu.addAction(tr("Go there"), lambda: self._go_to(self.model.rows[index.row()].snag))
+        if not self.mend.isHidden():
+            menu.addAction(tr("Mend it"), self.mend_current)
+        if self.back.isHidden():
+            menu.addActions(self._ways.actions())
+        else:
+            menu.addAction(tr("Take back"), self.take_back)
+        viewport = self.list.viewport()
+        assert viewport is not None
+        menu.exec(viewport.mapToGlobal(at))
+
     def _ask_why(self, on_page: bool) -> None:
         snag = self._chosen()
         if snag is None:
@@ -186,16 +262,16 @@ class SnagList(QWidget):
     def let_pass(self, snag: Snag, reason: str, on_page: bool = False) -> None:
         """Let a snag be, as one step of undo."""
         if self._session.edit(tr("let a snag pass"),
-                              lambda site: let_pass(site, snag, reason, on_page)) and self._found:
-            self._show(self._found)
+                              lambda site: let_pass(site, snag, reason, on_page)):
+            self._show(self._found or [])
 
     def take_back(self) -> None:
         """Hear the chosen snag again, as one step of undo."""
         snag = self._chosen()
         word = self._word(snag) if snag else None
         if word is not None and self._session.edit(
-                tr("hear a snag again"), lambda site: take_back(site, word)) and self._found:
-            self._show(self._found)
+                tr("hear a snag again"), lambda site: take_back(site, word)):
+            self._show(self._found or [])
 
     def mend_current(self) -> None:
         """Mend the chosen snag, as one step of undo."""
@@ -209,8 +285,26 @@ class SnagList(QWidget):
         if done and self._session.site is before:
             self._session.said.emit(tr("This one takes a person: go there and say it."), True)
 
-    def _go(self, item: QListWidgetItem) -> None:
-        snag = self._rows[self.list.row(item)]
+    def _fold(self, place: int, unfold: bool) -> None:
+        row = self.model.rows[place]
+        rule = {row.snag.rule}
+        if (unfold and not row.more) or (not unfold and row.snag.rule not in self._unfolded):
+            return
+        self._unfolded = self._unfolded | rule if unfold else self._unfolded - rule
+        snag = row.snag if unfold else next(
+            one.snag for one in self.model.rows if one.snag.rule == row.snag.rule)
+        self.model.show(self._listed())
+        self._choose(snag)
+        self._show_reason()
+
+    def _go(self, index: QModelIndex) -> None:
+        row = self.model.rows[index.row()]
+        if row.more:
+            self._fold(index.row(), True)
+        else:
+            self._go_to(row.snag)
+
+    def _go_to(self, snag: Snag) -> None:
         if snag.kind == "page":
             self._session.show_page(snag.target)
         elif snag.kind == "form":
@@ -218,24 +312,36 @@ class SnagList(QWidget):
         else:
             self.node_asked.emit(snag.target)
 
+    def step(self, by: int) -> None:
+        """Go to the next open snag, or the one before; after the last comes the first.
 
-def _mark(number: int, weight: int) -> QIcon:
-    """Return a small square with the number, coloured by how bad it is."""
-    look = tokens()
-    colour = {1: look.thread, 2: look.amber, 3: look.ink_second}[weight]
-    pixmap = QPixmap(40, 40)
-    pixmap.fill(Qt.GlobalColor.transparent)
-    painter = QPainter(pixmap)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    painter.setBrush(QColor(colour))
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.drawRoundedRect(pixmap.rect(), 6, 6)
-    painter.setPen(QColor(look.paper))
-    font = painter.font()
-    font.setPixelSize(24)
-    font.setBold(True)
-    painter.setFont(font)
-    painter.drawText(pixmap.rect(), Qt.AlignmentFlag.AlignCenter, str(number))
-    painter.end()
-    pixmap.setDevicePixelRatio(2)
-    return QIcon(pixmap)
+        In another stage nothing looks for snags, so the site is looked at first if it changed.
+        """
+        if self._looked_at is self._session.site:
+            self._step(by)
+        else:
+            self._steps = by
+            self._checker.check(self._session.site)
+
+    def _step(self, by: int) -> None:
+        still = self.progress.open
+        if not still:
+            self._session.said.emit(tr("No snag is open."), False)
+            return
+        if self.shows_passed.isChecked():
+            self.shows_passed.setChecked(False)
+        chosen = self._chosen()
+        place = still.index(chosen) if chosen in still else -1 if by > 0 else 0
+        snag = still[(place + by) % len(still)]
+        if not any(row.snag == snag and not row.done for row in self.model.rows):
+            self._unfolded |= {snag.rule}
+            self.model.show(self._listed())
+        self._choose(snag)
+        self._session.said.emit(tr("{number} of {whole}: {words}", number=still.index(snag) + 1,
+                                   whole=len(still), words=snag.words), False)
+        self._go_to(snag)
+
+    def nothing_open(self) -> str:
+        """Say why there is no next snag; empty if there is one."""
+        known = self._looked_at is self._session.site
+        return tr("No snag is open.") if known and not self.progress.open else ""
