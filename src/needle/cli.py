@@ -202,7 +202,8 @@ def _open(asked: argparse.Namespace) -> int:
 
 def _publish(asked: argparse.Namespace) -> int:
     from needle.core.edit.invented import placeholders
-    from needle.publish.folder import PublishError, publish_folder
+    from needle.publish.folder import publish_folder
+    from needle.publish.refusing import PublishError
     from needle.store.project import ProjectError, read_site
     from needle.store.trust import waiting_codes
 

@@ -13,7 +13,8 @@ from needle.host import delivery
 from needle.host.clock import now_ms
 from needle.host.delivery import Deliverer
 from needle.host.supervising import Supervisor
-from needle.publish.live import read_live, send_pages
+from needle.publish.live import send_pages
+from needle.publish.releases import read_live
 from needle.store.project import Project
 from needle.store.results.deliveries import Outcome, deliveries_of
 from needle.store.results.tables import open_results

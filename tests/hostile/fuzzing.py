@@ -33,7 +33,8 @@ from needle.core.values.strict import StrictError
 from needle.core.wording.pasted import items_from_html, items_from_words
 from needle.demo.make import make_demo
 from needle.host.app import make_app
-from needle.publish.live import LiveError, live_folder, read_live, send_pages
+from needle.publish.live import send_pages
+from needle.publish.releases import LiveError, Releases
 from needle.store.media import PublishedPictures
 from needle.store.packages import PackageError, read_package, write_package
 from needle.store.project import Project, ProjectError, read_site
@@ -236,15 +237,16 @@ def try_package(fuzz: Fuzzing, data: Any) -> None:
 def try_live(fuzz: Fuzzing, data: Any) -> None:
     """A list of live pages with anything in it is refused in words, or leads nowhere outside."""
     edits, cut = data
-    file = live_folder(fuzz.folder) / "live.json"
+    store = Releases(fuzz.folder)
+    file = store.folder / "releases" / f"{store.ids()[0]}.json"
     original = file.read_text("utf-8")
     try:
         raw = _changed(original, edits).encode("utf-8", "surrogatepass")
         file.write_bytes(raw[:cut] if cut else raw)
-        live = read_live(fuzz.folder)
-        for page in live.pages if live else ():
-            for variant in page.variants:
-                assert (file.parent / variant.file).resolve().is_relative_to(file.parent.resolve())
+        release = store.current()
+        for path, held in release.files.items() if release else ():
+            for place in (path, store.path_of(held.digest)):
+                assert (store.folder / place).resolve().is_relative_to(store.folder.resolve())
     except LiveError as error:
         assert str(error)
     finally:

@@ -12,7 +12,7 @@ import msgspec
 from needle.core.site.site import Medium
 from needle.core.values.form import Confirmation, FormField, Letter, Role
 from needle.host.visitors import SEEN_COOKIE, VISITOR_COOKIE
-from needle.publish.live import live_folder
+from needle.publish.releases import live_folder
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts
 from tests.host.stall import StallTest, wait_for

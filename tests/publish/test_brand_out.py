@@ -18,7 +18,8 @@ from needle.core.kinds.picture import Picture
 from needle.core.site.site import Mark, Site
 from needle.core.values.actions import GiveFile
 from needle.publish.folder import publish_folder
-from needle.publish.live import read_live, send_pages
+from needle.publish.live import send_pages
+from needle.publish.releases import read_live
 from needle.store.media import import_file, import_picture, keep_font
 from tests.core.test_media_edits import font_bytes
 from tests.sites import PAGE, THANKS, small_site

@@ -8,8 +8,9 @@ from pathlib import Path
 import msgspec
 
 from needle.core.edit.pages import split_page
-from needle.publish.folder import PublishError
-from needle.publish.live import LiveError, live_folder, read_live, send_pages, take_off
+from needle.publish.live import send_pages, take_off
+from needle.publish.refusing import PublishError
+from needle.publish.releases import LiveError, Releases, live_folder, read_live
 from needle.store.project import Project
 from tests.sites import FORM, PAGE, THANKS, small_site
 
@@ -25,8 +26,8 @@ class LiveTest(unittest.TestCase):
     def test_a_broken_list_is_refused_and_stays_as_it_is(self) -> None:
         send_pages(self.site, self.folder, [PAGE])
         file = live_folder(self.folder) / "live.json"
-        page = (live_folder(self.folder) / read_live(self.folder).page(PAGE).variants[0].file)
-        before = page.read_bytes()
+        before = {path: path.read_bytes() for path in (file.parent / "blobs").rglob("*")
+                  if path.is_file()}
         for raw in (b'{"address": "cut sho', b"null", b"[" * 9000, b"\xff"):
             file.write_bytes(raw)
             with self.subTest(raw[:9]):
@@ -37,7 +38,7 @@ class LiveTest(unittest.TestCase):
                 with self.assertRaisesRegex(PublishError, "Nothing was taken off"):
                     take_off(self.folder, [PAGE])
                 self.assertEqual(file.read_bytes(), raw)
-        self.assertEqual(page.read_bytes(), before)
+        self.assertEqual({path: path.read_bytes() for path in before}, before)
 
     def test_a_send_that_is_refused_has_changed_nothing(self) -> None:
         send_pages(self.site, self.folder, [PAGE, THANKS])
@@ -75,7 +76,9 @@ class LiveTest(unittest.TestCase):
         send_pages(tested, self.folder, [PAGE], at=later + timedelta(days=3))
         self.assertEqual(since(), later.isoformat())
         # What an earlier Needle sent says nothing of it.
-        file = live_folder(self.folder) / "live.json"
-        file.write_bytes(file.read_bytes().replace(later.isoformat().encode(), b""))
+        store = Releases(self.folder)
+        file = store.folder / "releases" / f"{store.current().id}.json"
+        file.write_bytes(file.read_bytes().replace(
+            f'"since":"{later.isoformat()}"'.encode(), b'"since":""'))
         send_pages(tested, self.folder, [PAGE], at=later + timedelta(days=4))
         self.assertEqual(since()[:10], "2026-03-01")

@@ -17,8 +17,11 @@ from needle.core.type.subset import subset_woff2
 from needle.core.values.words import Run, text
 from needle.core.wording.lettering import faces_used, letters_used
 from needle.host.visitors import device_of, source_of, variant_for, visitor_id
-from needle.publish.folder import PublishError, publish_folder
-from needle.publish.live import LivePage, LiveVariant, read_live, read_sent, send_pages, take_off
+from needle.publish.folder import publish_folder
+from needle.publish.live import send_pages, take_off
+from needle.publish.refusing import PublishError
+from needle.publish.release import LivePage, LiveVariant
+from needle.publish.releases import Releases, read_live, read_sent
 from tests.sites import PAGE, THANKS, small_site
 
 
@@ -62,20 +65,27 @@ class FolderTest(unittest.TestCase):
 
 
 class LiveTest(FolderTest):
+    def live(self, path: str) -> str:
+        store = Releases(self.project)
+        return store.bytes_of(store.current().files[path]).decode()
+
     def test_draft_and_live_are_apart_and_the_rest_stays_as_sent(self) -> None:
         site = small_site()
         send_pages(site, self.project, [PAGE, THANKS])
         edited = set_words(set_words(site, "head1", (text("New"),)), "thead", (text("Newer"),))
         send_pages(edited, self.project, [THANKS])
-        self.assertIn("Old words", (self.project / "live/night/index.html").read_text())
-        self.assertIn("Newer", (self.project / "live/thanks/index.html").read_text())
+        self.assertIn("Old words", self.live("night/index.html"))
+        self.assertIn("Newer", self.live("thanks/index.html"))
         self.assertEqual(read_sent(self.project, PAGE).page, site.page(PAGE))
 
     def test_an_address_that_changed_leaves_nothing_at_the_old_one(self) -> None:
         send_pages(small_site(), self.project, [PAGE])
         send_pages(set_slug(small_site(), PAGE, "meteor"), self.project, [PAGE])
-        self.assertFalse((self.project / "live/night").exists())
-        self.assertTrue((self.project / "live/meteor/index.html").exists())
+        files = Releases(self.project).current().files
+        self.assertNotIn("night/index.html", files)
+        self.assertIn("meteor/index.html", files)
+        live = read_live(self.project)
+        self.assertEqual(live.page(live.moved_from("night").page).slug, "meteor")
 
     def test_two_pages_cannot_be_live_at_one_address(self) -> None:
         send_pages(small_site(), self.project, [PAGE])

@@ -31,7 +31,8 @@ from needle.core.site.site import Site
 from needle.core.snags.finding import find_snags
 from needle.core.values.form import FieldRoute, Only, Role, ShowMessage, ThankPage
 from needle.core.values.words import text
-from needle.publish.live import read_live, send_pages
+from needle.publish.live import send_pages
+from needle.publish.releases import read_live
 from needle.store.keys import read_key
 from needle.store.results.book import Filter
 from needle.store.results.deliveries import Outcome, record, take_due

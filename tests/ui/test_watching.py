@@ -3,7 +3,8 @@
 import os
 import signal
 
-from needle.publish.live import live_folder, send_pages
+from needle.publish.live import send_pages
+from needle.publish.releases import live_folder
 from needle.running.stand import Stand
 from needle.ui.watching import Watch
 from needle.ui.window import Window

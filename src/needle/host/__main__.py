@@ -11,7 +11,7 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from needle.host.app import make_app
 from needle.host.setting import HostSetting, SettingError
-from needle.publish.live import LiveError, live_folder, read_live
+from needle.publish.releases import LiveError, live_folder, read_live
 from needle.running.serving import PortTakenError, bound_socket, serve
 from needle.store.files import write_atomically
 from needle.store.logs import set_up_log

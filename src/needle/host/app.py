@@ -2,8 +2,7 @@
 
 import asyncio
 import contextlib
-import logging
-import re
+import mimetypes
 from collections.abc import AsyncIterator
 from pathlib import Path
 
@@ -13,7 +12,7 @@ from starlette.applications import Starlette
 from starlette.middleware import Middleware
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import Request
-from starlette.responses import FileResponse, Response
+from starlette.responses import FileResponse, RedirectResponse, Response
 from starlette.routing import Route
 
 from needle.core.messages.message import say
@@ -28,6 +27,7 @@ from needle.host.headers import SafeHeaders
 from needle.host.health import health_route
 from needle.host.letterlinks import LetterLinks
 from needle.host.limits import BodyLimits
+from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
 from needle.host.postbody import LONGEST_WITH_FILES
 from needle.host.setting import HostSetting
@@ -41,17 +41,14 @@ from needle.host.visitors import (
     visitor_id,
 )
 from needle.publish.headers import FRAMES, SVG_POLICY
-from needle.publish.live import Live, LiveError, live_folder, read_live
-from needle.store.paths import checked_file
+from needle.publish.release import ASSET_NAME, Live
 from needle.store.seals import Seals
 
 __all__ = ["make_app"]
 
-_log = logging.getLogger(__name__)
 _REMEMBERED_S = 180 * 86_400
 # Deliveries that wait for slow services must not keep visitors waiting.
 _THREADS = 100
-_ASSET = re.compile(r"[a-z0-9][a-z0-9._-]{0,120}", re.IGNORECASE)
 _BODIES = {"/_needle/lead/": LONGEST_WITH_FILES, "/_needle/part/": LONGEST_WITH_FILES}
 
 
@@ -60,41 +57,24 @@ class _Host:
 
     def __init__(self, project: Path, engine: Engine, setting: HostSetting) -> None:
         self._project = project
-        self._folder = live_folder(project)
         self._setting = setting
-        self._stamp = 0
-        self._known: Live | None = None
-        self.fault = ""
+        self._live = LiveReader(project)
         self._seals = Seals(project, engine)
-        self.deliverer = Deliverer(project, engine, self.live, self._seals, now_ms)
-        self.desk = FormDesk(project, engine, self.live, self._seals, self.deliverer,
+        self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
+        self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
                              self.own_hosts)
-        self._links = LetterLinks(project, engine, self.live, self._seals, self.deliverer)
-        self._counting = CountingDesk(engine, self.live, self._seals)
+        self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
+        self._counting = CountingDesk(engine, self._live.live, self._seals)
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
         return [*self._counting.routes(), *self.desk.routes(), *self._links.routes(),
                 Route("/assets/{name}", self.asset), Route("/{slug:path}", self.page)]
 
-    def live(self) -> Live | None:
-        """Return what is live, read again only when its file has changed.
-
-        While the file is broken, what it held before is served.
-        """
-        try:
-            stamp = (self._folder / "live.json").stat().st_mtime_ns
-        except OSError:
-            self._stamp, self._known, self.fault = 0, None, ""
-            return None
-        if self._stamp != stamp:
-            self._stamp = stamp
-            try:
-                self._known, self.fault = read_live(self._project), ""
-            except LiveError as error:
-                self.fault = str(error)
-                _log.error("the list of live pages is broken; what was live before is served")
-        return self._known
+    @property
+    def fault(self) -> str:
+        """What is wrong with the list of what is live; empty if nothing is."""
+        return self._live.fault
 
     def own_hosts(self) -> frozenset[str]:
         """Return the names under which the site is reached, with their ports where known."""
@@ -108,22 +88,22 @@ class _Host:
 
     async def page(self, request: Request) -> Response:
         """Answer with a page, in the variant that is the visitor's."""
-        live = self.live()
-        if self.fault and live is None:
+        live = self._live.live()
+        if self._live.fault and live is None:
             return word(503, say("host-site-down"))
         if live is None or not self._is_ours(request, live):
             return word(404, "No site is published at this address.")
         slug = request.path_params.get("slug", "").strip("/")
-        page = next((page for page in live.pages if page.slug == slug), None)
+        page = live.page_at(slug)
         if page is None:
-            return word(404, say("host-no-page", address=f"/{slug[:80]}"), live.language)
+            return self._elsewhere(request, slug, live)
         visitor = visitor_id(request.cookies.get(VISITOR_COOKIE))
         variant = variant_for(page, visitor, request.cookies.get(variant_cookie(page.id)))
         try:
-            file = await anyio.to_thread.run_sync(checked_file, self._folder, variant.file)
+            file = await anyio.to_thread.run_sync(self._live.file, variant.file)
         except OSError:
             return word(404, say("host-page-off", address=f"/{slug[:80]}"), live.language)
-        answer = FileResponse(file, headers={
+        answer = FileResponse(file, media_type="text/html", headers={
             "Cache-Control": "private, no-cache",
             "Content-Security-Policy": self._policy(request, variant.policy)})
         self._remember(request, answer, VISITOR_COOKIE, visitor)
@@ -132,6 +112,19 @@ class _Host:
         if len(page.variants) > 1:
             self._remember(request, answer, variant_cookie(page.id), variant.key)
         return answer
+
+    def _elsewhere(self, request: Request, slug: str, live: Live) -> Response:
+        """Answer where no page stands: with where it is now, that it is gone, or that none is."""
+        moved = live.moved_from(slug)
+        page = live.page(moved.page) if moved else None
+        if page is not None:
+            # A campaign's words travel along.
+            query = f"?{request.url.query}" if request.url.query else ""
+            return RedirectResponse(f"/{page.slug}{query}", 301,
+                                    {"Cache-Control": "max-age=3600"})
+        if moved is not None:
+            return word(410, say("host-page-gone", address=f"/{slug[:80]}"), live.language)
+        return word(404, say("host-no-page", address=f"/{slug[:80]}"), live.language)
 
     def _policy(self, request: Request, policy: str) -> str:
         """Return the policy of a page; in a trial visit the practice receiver may be reached."""
@@ -149,16 +142,17 @@ class _Host:
         """Answer with a picture, font or script."""
         name = request.path_params["name"]
         try:
-            if _ASSET.fullmatch(name) is None:
+            if ASSET_NAME.fullmatch(name) is None:
                 raise FileNotFoundError(name)
-            file = await anyio.to_thread.run_sync(checked_file, self._folder, f"assets/{name}")
+            file = await anyio.to_thread.run_sync(self._live.file, f"assets/{name}")
         except OSError:
-            live = self.live()
+            live = self._live.live()
             return word(404, say("host-no-file"), live.language if live else ENGLISH)
         headers = {"Cache-Control": "public, max-age=31536000, immutable"}
         if name.endswith(".svg"):
             headers["Content-Security-Policy"] = SVG_POLICY
-        return FileResponse(file, headers=headers)
+        kind = mimetypes.guess_type(name)[0] or "application/octet-stream"
+        return FileResponse(file, media_type=kind, headers=headers)
 
 
 def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()) -> Starlette:

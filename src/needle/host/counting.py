@@ -23,7 +23,7 @@ from needle.host.visitors import (
     source_of,
     visitor_id,
 )
-from needle.publish.live import Live
+from needle.publish.release import Live
 from needle.store.results.taking import take_goal, take_visit
 from needle.store.seals import Seals
 

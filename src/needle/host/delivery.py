@@ -18,7 +18,7 @@ from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import Id
 from needle.host.letters import confirmation_letter, notice_letter, promised_letter
-from needle.publish.live import Live
+from needle.publish.release import Live
 from needle.services.adapter import Adapter, Parcel, ServiceError
 from needle.services.registry import adapter_for
 from needle.store.results.deliveries import Due, Outcome, pause_ms, record, take_due

@@ -27,7 +27,7 @@ from needle.host.keeping import Keeper, NotKeptError
 from needle.host.postbody import Posted, read_post
 from needle.host.ranges import Ranges
 from needle.host.visitors import VISITOR_COOKIE, address_of, source_of, visitor_id
-from needle.publish.live import Live, LivePage
+from needle.publish.release import Live, LivePage
 from needle.store.results.taking import NewLead, Unfinished, take_unfinished
 from needle.store.seals import Seals
 

@@ -15,7 +15,7 @@ from needle.core.values.language import ENGLISH, Language
 from needle.host.answers import word
 from needle.host.clock import now_ms
 from needle.host.delivery import Deliverer
-from needle.publish.live import Live
+from needle.publish.release import Live
 from needle.store.paths import checked_file
 from needle.store.results.deliveries import release_held
 from needle.store.seals import Seals

@@ -8,7 +8,7 @@ from pathlib import Path
 from needle.core.messages.message import say
 from needle.core.render.mail import mail_html
 from needle.core.values.form import Confirmation, Letter
-from needle.publish.live import Live
+from needle.publish.release import Live
 from needle.store.paths import read_below
 
 __all__ = ["confirmation_letter", "notice_letter", "promised_letter"]

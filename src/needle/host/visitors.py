@@ -9,7 +9,7 @@ from starlette.requests import Request
 
 from needle.core.leads.storable import storable
 from needle.host.oddities import fields_of, host_of
-from needle.publish.live import LivePage, LiveVariant
+from needle.publish.release import LivePage, LiveVariant
 from needle.store.seals import Seals
 
 __all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "source_of",

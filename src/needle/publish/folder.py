@@ -8,19 +8,15 @@ from pathlib import Path
 
 from fontTools.ttLib import TTLibError
 
-from needle.core.messages.message import RefusedError
 from needle.core.site.site import Site
 from needle.core.values.ids import Id
 from needle.publish.headers import server_files
+from needle.publish.refusing import PublishError
 from needle.publish.rendering import Rendered, Renderer
 
-__all__ = ["Progress", "PublishError", "publish_folder", "rendered", "write_rendered"]
+__all__ = ["Progress", "publish_folder", "rendered", "unmade", "write_rendered"]
 
 Progress = Callable[[int, int], bool]
-
-
-class PublishError(RefusedError):
-    """A publish that did not happen or not wholly; the message says why and what to do."""
 
 
 def publish_folder(site: Site, project: Path, out: Path, progress: Progress | None = None,
@@ -51,10 +47,10 @@ def rendered(renderer: Renderer, pages: Iterable[Id] | None = None) -> Rendered:
     try:
         return renderer.render(pages)
     except (OSError, TTLibError) as error:
-        raise _unmade(error, "a page") from error
+        raise unmade(error, "a page") from error
 
 
-def _unmade(error: Exception, what: str) -> PublishError:
+def unmade(error: Exception, what: str) -> PublishError:
     """Return the fault of a file that cannot be made, naming the one that is to blame."""
     name = Path(str(getattr(error, "filename", None) or "")).name
     return PublishError("publish-medium-missing", name=name or what)
@@ -74,7 +70,7 @@ def write_rendered(renderer: Renderer, done: Rendered, out: Path,
         try:
             return renderer.asset_bytes(done, name)
         except (OSError, ValueError, SyntaxError) as error:
-            raise _unmade(error, name) from error
+            raise unmade(error, name) from error
 
     with ThreadPoolExecutor(os.cpu_count()) as pool:
         made = pool.map(asset, wanted)

@@ -1,270 +1,238 @@
-"""The test address: which pages are live, and sending them there.
+"""Making releases: pages are rendered and kept, and then one file says what is live.
 
-The pages stand in the project's `live/` folder just as they would in any published folder;
-`live.json` tells the host about them, and `sent/` keeps each page as it was when sent.
+Everything is looked at first, and what is live is switched last.
 """
 
-from collections.abc import Iterable, Iterator, Mapping
+import contextlib
+import getpass
+import hashlib
+import os
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from concurrent.futures import ThreadPoolExecutor
 from datetime import UTC, datetime
+from itertools import chain
 from pathlib import Path
-from typing import Annotated
 
 import msgspec
 
-from needle.core.edit.changes import Sent, as_sent
-from needle.core.kinds.formbox import FormBox
-from needle.core.site.site import Page, Service, Site
-from needle.core.values.form import Form
-from needle.core.values.ids import Id, OwnId
-from needle.core.values.language import ENGLISH, Language
-from needle.core.values.strict import Address, Slug, Strict, VariantKey, strict_meta
-from needle.publish.folder import Progress, PublishError, rendered, write_rendered
-from needle.publish.rendering import Rendered, Renderer, page_file
-from needle.store.files import write_atomically
+from needle.core.edit.changes import as_sent, changes_since
+from needle.core.site.site import Page, Site
+from needle.core.values.ids import Id
+from needle.publish.folder import Progress, rendered, unmade
+from needle.publish.planning import (
+    MadePage,
+    after_sending,
+    after_taking_off,
+    brought_back,
+    refuse_clash,
+)
+from needle.publish.refusing import PublishError
+from needle.publish.release import Live, PromisedFile, Release, ReleasedFile, SentPage
+from needle.publish.releases import LiveError, Releases, fresh_id, read_sent
+from needle.publish.rendering import Rendered, Renderer
 from needle.store.paths import read_below
 
-__all__ = ["Live", "LiveError", "LivePage", "LiveVariant", "live_folder", "read_live",
-           "read_sent", "send_pages", "take_off"]
+__all__ = ["bring_back", "changed_pages", "page_digest", "send_pages", "take_off"]
 
-_LiveFile = Annotated[str, strict_meta(
-    "live-file", r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?(?:index|variant-[a-z]{1,2})\.html")]
-_Place = Annotated[str, strict_meta(
-    "live-place", r"media/[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}")]
+# The id of a release that has none yet.
+_PLANNED = "r00000000-000000-0000"
 
 
-class LiveError(PublishError):
-    """The list of what is live is broken; the message says so, and what to do."""
+def page_digest(site: Site, page: Page) -> tuple[bytes, str]:
+    """Return a page with all that it draws on, as bytes that are kept, and the digest of them."""
+    raw = msgspec.json.encode(as_sent(site, page), order="deterministic")
+    return raw, hashlib.sha256(raw).hexdigest()
 
 
-class LiveVariant(Strict, frozen=True):
-    """A variant that visitors can get.
-
-    Attributes:
-        share: How many of a hundred new visitors get it.
-        file: Its file below the live folder.
-        policy: What the page may load and run (Content Security Policy, level 3).
-    """
-
-    key: VariantKey
-    share: int
-    file: _LiveFile
-    policy: str = ""
-
-
-class LivePage(Strict, frozen=True):
-    """A page that is live.
-
-    Attributes:
-        sent_at: ISO time, UTC.
-        forms: Those that stand on it, as they were when it was sent.
-        since: ISO time, UTC, since when visitors get these variants; empty if it was not kept.
-    """
-
-    id: OwnId
-    name: str
-    slug: Slug
-    sent_at: str
-    variants: tuple[LiveVariant, ...]
-    forms: tuple[Form, ...] = ()
-    since: str = ""
-
-
-class PromisedFile(Strict, frozen=True, array_like=True):
-    """A file that letters bring: its name, and its place below the project."""
-
-    name: str
-    place: _Place
-
-
-class Live(Strict, frozen=True):
-    """Everything that the host needs to know.
-
-    Attributes:
-        forms: Those that stand on no live page.
-        colours: The palette by role, for letters that the host writes.
-        files: What letters bring, by its id.
-    """
-
-    address: Address
-    name: str
-    pages: tuple[LivePage, ...] = ()
-    language: Language = ENGLISH
-    forms: tuple[Form, ...] = ()
-    services: tuple[Service, ...] = ()
-    colours: Mapping[str, str] = {}
-    files: Mapping[Id, PromisedFile] = {}
-
-    def page(self, page_id: Id) -> LivePage | None:
-        """Return a live page by its id."""
-        return next((page for page in self.pages if page.id == page_id), None)
-
-    def every_form(self) -> Iterator[Form]:
-        """Yield the forms of all pages, those sent last first, and then those of none."""
-        for page in sorted(self.pages, key=lambda page: page.sent_at, reverse=True):
-            yield from page.forms
-        yield from self.forms
-
-    def form(self, form_id: Id, page_id: Id = "") -> Form | None:
-        """Return a form as it stands on a page, or as it was sent last."""
-        page = self.page(page_id)
-        own = page.forms if page else ()
-        return next((form for form in (*own, *self.every_form()) if form.id == form_id), None)
-
-
-def live_folder(project: Path) -> Path:
-    """Return where a project's live pages stand."""
-    return project / "live"
-
-
-def read_live(project: Path) -> Live | None:
-    """Return what is live, or `None` if nothing ever was.
+def changed_pages(site: Site, project: Path) -> list[Id]:
+    """Return the pages that are not live as they are now.
 
     Raises:
-        LiveError: The list of it is broken, or cannot be read.
+        LiveError: What is live is broken.
     """
-    try:
-        return msgspec.json.decode(read_below(live_folder(project), "live.json"), type=Live)
-    except FileNotFoundError:
-        return None
-    except OSError as error:
-        raise LiveError("cannot-read", path=live_folder(project) / "live.json",
-                        why=error.strerror) from error
-    except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise LiveError("live-list-broken", path=live_folder(project) / "live.json",
-                        why=error) from error
-
-
-def read_sent(project: Path, page_id: Id) -> Sent | None:
-    """Return a page as it was when it was last sent."""
-    try:
-        raw = read_below(live_folder(project), f"sent/{page_id}.json")
-        return msgspec.json.decode(raw, type=Sent)
-    except (OSError, msgspec.DecodeError, UnicodeDecodeError, RecursionError):
-        return None
+    now = Releases(project).current()
+    sent = now.sent if now else {}
+    return [page.id for page in site.pages if sent.get(page.id) != page_digest(site, page)[1]]
 
 
 def send_pages(site: Site, project: Path, pages: Iterable[Id],
-               progress: Progress | None = None, at: datetime | None = None) -> Live:
+               progress: Progress | None = None, at: datetime | None = None,
+               name: str = "") -> Live:
     """Make these pages live as they are now; the others stay as they were sent.
 
-    Everything is looked at first; the list of what is live is switched last.
-
     Args:
+        progress: Called with files done and files in all; returns whether to go on.
         at: When they are sent, with its time zone; now by default.
+        name: What the release is called; by default it has no name but its time.
 
     Raises:
         PublishError: Something speaks against it, the disk refused it, or the person stopped it.
     """
-    wanted = [page for page in site.pages if page.id in set(pages)]
-    folder = live_folder(project)
-    try:
-        before = read_live(project) or Live(site.address, site.name, language=site.language)
-    except LiveError as error:
-        raise PublishError("publish-nothing-sent", why=error) from error
-    _refuse_clash(before, wanted)
-    renderer = Renderer(site, project)
-    done = rendered(renderer, [page.id for page in wanted])
-    write_rendered(renderer, done, folder, progress)
-    after = _after(site, before, wanted, done, at or datetime.now(UTC))
-    try:
-        for page in wanted:
-            write_atomically(folder / "sent" / f"{page.id}.json",
-                             msgspec.json.encode(as_sent(site, page)))
-        _write_live(folder, after)
-    except OSError as error:
-        raise PublishError("cannot-write", path=folder, why=error.strerror) from error
-    _clear(folder, before, after)
-    return after
+    ids = set(pages)
+    wanted = [page for page in site.pages if page.id in ids]
+    store = Releases(project)
+    with _changing(store, "publish-nothing-sent") as before:
+        refuse_clash(before.live if before else Live(site.address, site.name), wanted)
+        renderer = Renderer(site, project)
+        done = rendered(renderer, [page.id for page in wanted])
+        told = tuple(_told(store, before, site, page) for page in wanted)
+        try:
+            made = _kept(store, site, renderer, done, wanted, before, progress)
+            promised = _promised(site, project, store)
+            now = at or datetime.now(UTC)
+            stamp = now.astimezone(UTC).isoformat(timespec="seconds")
+            live, files, sent = after_sending(site, before, made, stamp, promised)
+            release = Release(_next_id(store, now), stamp, live, files, sent, _who(), name, told)
+            _switch(store, release)
+        except OSError as error:
+            raise PublishError("cannot-write", path=store.folder, why=error.strerror) from error
+    return release.live
 
 
-def _refuse_clash(before: Live, wanted: Iterable[Page]) -> None:
-    fresh = {page.id: page for page in wanted}
-    taken = {page.slug: page for page in fresh.values()}
-    clash = next((page for page in before.pages
-                  if page.id not in fresh and page.slug in taken), None)
-    if clash is not None:
-        raise PublishError("publish-address-taken", page=clash.name, slug=clash.slug,
-                           other=taken[clash.slug].name)
+def take_off(project: Path, pages: Iterable[Id], to: Mapping[Id, Id] | None = None,
+             ) -> Live | None:
+    """Take pages off and return what is still live; `None` if nothing ever was.
 
-
-def _after(site: Site, before: Live, wanted: Iterable[Page], done: Rendered, at: datetime,
-           ) -> Live:
-    """Return what is live once these pages are; every other page keeps its own forms."""
-    now = at.astimezone(UTC).isoformat(timespec="seconds")
-    fresh = {page.id: _live_page(site, page, now, done, before.page(page.id)) for page in wanted}
-    kept = [_with_forms(page, before) for page in before.pages if page.id not in fresh]
-    pages = (*kept, *fresh.values())
-    carried = {form.id for page in pages for form in page.forms}
-    files = {**before.files, **_promised(site)}
-    return Live(site.address, site.name, pages, site.language,
-                tuple(form for form in site.forms if form.id not in carried), site.services,
-                site.brand.colours(), files)
-
-
-def _with_forms(page: LivePage, before: Live) -> LivePage:
-    """Return a page that an earlier Needle sent with all forms of then as its own."""
-    return page if page.forms else msgspec.structs.replace(page, forms=before.forms)
-
-
-def _promised(site: Site) -> dict[Id, PromisedFile]:
-    """Return the files that letters bring."""
-    wanted = {form.letter.file for form in site.forms if form.letter}
-    return {medium.id: PromisedFile(medium.name, f"media/{medium.file}") for medium in site.media
-            if medium.id in wanted}
-
-
-def _live_page(site: Site, page: Page, now: str, done: Rendered, before: LivePage | None,
-               ) -> LivePage:
-    variants = tuple(LiveVariant(v.key, v.share, page_file(page, v),
-                                 done.policies.get(page_file(page, v), ""))
-                     for v in page.variants)
-    shown = {node.form for variant in page.variants for node in variant.nodes()
-             if isinstance(node, FormBox)}
-    same = before is not None and [v.key for v in before.variants] == [v.key for v in variants]
-    # An earlier Needle kept no such time; a running test knows at least the day it was made.
-    since = before.since or page.test_started or before.sent_at if (
-        before is not None and same) else now
-    return LivePage(page.id, page.name, page.slug, now, variants,
-                    tuple(form for form in site.forms if form.id in shown), since)
-
-
-def take_off(project: Path, pages: Iterable[Id]) -> Live | None:
-    """Take pages off the test address and return what is still live.
+    Args:
+        to: Where their addresses lead from now on, as `after_taking_off` takes it.
 
     Raises:
         PublishError: The list of what is live is broken, or the disk refused it.
     """
-    try:
-        before = read_live(project)
-    except LiveError as error:
-        raise PublishError("publish-nothing-off", why=error) from error
-    if before is None:
-        return None
     gone = set(pages)
-    after = msgspec.structs.replace(
-        before, pages=tuple(page for page in before.pages if page.id not in gone))
-    folder = live_folder(project)
+
+    def plan(before: Release) -> Release:
+        live, files, sent = after_taking_off(before, gone, to)
+        off = tuple(page.name for page in before.live.pages if page.id in gone)
+        return Release(_PLANNED, "", live, files, sent, off=off)
+
+    return _changed(project, "publish-nothing-off", plan)
+
+
+def bring_back(project: Path, release: str) -> Live | None:
+    """Make an earlier release live again, as a new one, and return what is live.
+
+    Raises:
+        PublishError: It cannot be read, a file of it is gone, or the disk refused it.
+    """
+    store = Releases(project)
+
+    def plan(before: Release) -> Release:
+        then = store.read(release)
+        for path, file in then.files.items():
+            if not store.has(file.digest):
+                raise PublishError("release-file-gone", path=path)
+        live, files, sent = brought_back(before, then)
+        return Release(_PLANNED, "", live, files, sent, name=then.name,
+                       back_to=then.id)
+
+    return _changed(project, "publish-nothing-sent", plan)
+
+
+def _changed(project: Path, refusal: str, plan: Callable[[Release], Release]) -> Live | None:
+    """Make a release of what is live, and switch to it."""
+    store = Releases(project)
+    with _changing(store, refusal) as before:
+        if before is None:
+            return None
+        now = datetime.now(UTC)
+        fresh = msgspec.structs.replace(
+            plan(before), id=_next_id(store, now), who=_who(),
+            at=now.isoformat(timespec="seconds"))
+        try:
+            _switch(store, fresh)
+        except OSError as error:
+            raise PublishError("cannot-write", path=store.folder, why=error.strerror) from error
+    return fresh.live
+
+
+@contextlib.contextmanager
+def _changing(store: Releases, refusal: str) -> Iterator[Release | None]:
+    """Hold what is live for oneself, and give it."""
+    with store.changing():
+        try:
+            before = store.current()
+        except LiveError as error:
+            raise PublishError(refusal, why=error) from error
+        yield before
+
+
+def _switch(store: Releases, release: Release) -> None:
+    store.switch(release)
+    store.tidy()
+
+
+def _next_id(store: Releases, now: datetime) -> str:
+    return fresh_id(now.astimezone(UTC), next(iter(store.ids()), ""))
+
+
+def _who() -> str:
     try:
-        _write_live(folder, after)
-        _clear(folder, before, after)
-        for page_id in gone:
-            (folder / "sent" / f"{page_id}.json").unlink(missing_ok=True)
-    except OSError as error:
-        raise PublishError("cannot-write", path=folder, why=error.strerror) from error
-    return after
+        return getpass.getuser()[:80]
+    except (OSError, KeyError):  # A user without a name, as in some containers.
+        return ""
 
 
-def _write_live(folder: Path, live: Live) -> None:
-    write_atomically(folder / "live.json", msgspec.json.encode(live))
+def _told(store: Releases, before: Release | None, site: Site, page: Page) -> SentPage:
+    sent = read_sent(store.project, page.id, before) if before else None
+    if sent is None:
+        return SentPage(page.id, page.name)
+    return SentPage(page.id, page.name, tuple(changes_since(sent, as_sent(site, page))))
 
 
-def _clear(folder: Path, before: Live, after: Live) -> None:
-    """Remove the files of pages that are no longer live."""
-    kept = {variant.file for page in after.pages for variant in page.variants}
-    for page in before.pages:
-        for variant in page.variants:
-            if variant.file not in kept:
-                path = folder / variant.file
-                path.unlink(missing_ok=True)
-                if path.parent != folder and not any(path.parent.glob("*")):
-                    path.parent.rmdir()
+def _promised(site: Site, project: Path, store: Releases) -> dict[Id, PromisedFile]:
+    """Keep the files that letters bring: what a form needs is there as long as the form is."""
+    wanted = {form.letter.file for form in site.forms if form.letter}
+    found = {}
+    for medium in site.media:
+        if medium.id in wanted:
+            try:
+                data = read_below(project, f"media/{medium.file}")
+            except OSError as error:
+                raise unmade(error, medium.name) from error
+            place = f"live/{store.path_of(store.keep(data).digest)}"
+            found[medium.id] = PromisedFile(medium.name, place)
+    return found
+
+
+def _kept(store: Releases, site: Site, renderer: Renderer, done: Rendered, wanted: Iterable[Page],
+          before: Release | None, progress: Progress | None) -> list[MadePage]:
+    """Keep every file of the pages, what they load first, and return them as made.
+
+    Raises:
+        PublishError: A file cannot be made, or the person stopped it.
+        OSError: A file cannot be written.
+    """
+    known = dict(before.files) if before else {}
+    assets = {f"assets/{name}": name for name in done.asset_names}
+    # What is named by what it is made of, and was kept before, need not be made again.
+    files = {path: known[path] for path in assets
+             if path in known and store.has(known[path].digest)}
+    missing = [path for path in assets if path not in files]
+    whole = len(missing) + len(done.pages)
+
+    def make(path: str) -> bytes:
+        try:
+            return renderer.asset_bytes(done, assets[path])
+        except (OSError, ValueError, SyntaxError) as error:
+            raise unmade(error, assets[path]) from error
+
+    with ThreadPoolExecutor(os.cpu_count()) as pool:
+        made = zip(missing, pool.map(make, missing), strict=True)
+        pages = ((path, words.encode()) for path, words in done.pages.items())
+        for count, (path, data) in enumerate(chain(made, pages)):
+            if progress and not progress(count, whole):
+                pool.shutdown(cancel_futures=True)
+                raise PublishError("publish-stopped")
+            files[path] = store.keep(data)
+    if progress:
+        progress(whole, whole)
+    return [_made(store, site, page, done, files) for page in wanted]
+
+
+def _made(store: Releases, site: Site, page: Page, done: Rendered,
+          files: Mapping[str, ReleasedFile]) -> MadePage:
+    paths = done.paths_of(page)
+    raw, digest = page_digest(site, page)
+    store.keep(raw)
+    return MadePage(page, {path: files[path] for path in paths}, done.policies, digest)

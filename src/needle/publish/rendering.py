@@ -1,7 +1,7 @@
 """A site as the files that visitors get."""
 
 import hashlib
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from pathlib import Path
@@ -46,6 +46,7 @@ class Rendered:
         pictures: Medium and width by file name below `assets/`.
         policies: What each page may load and run, by its file name.
         shares: Pages by the file name of the picture made for sharing them.
+        loads: What each page needs of `assets/`, by its file name.
     """
 
     pages: dict[str, str] = field(default_factory=dict)
@@ -53,6 +54,14 @@ class Rendered:
     pictures: dict[str, tuple[Medium, int]] = field(default_factory=dict)
     shares: dict[str, Page] = field(default_factory=dict)
     policies: dict[str, str] = field(default_factory=dict)
+
+    loads: dict[str, tuple[str, ...]] = field(default_factory=dict)
+
+    def paths_of(self, page: Page) -> list[str]:
+        """Return the paths of a page's own files and of everything that they load."""
+        own = [page_file(page, variant) for variant in page.variants]
+        return [*own, *(f"assets/{name}" for name in dict.fromkeys(
+            name for path in own for name in self.loads[path]))]
 
     @property
     def asset_names(self) -> list[str]:
@@ -83,52 +92,65 @@ class Renderer:
         """Return the files for some pages, or for all."""
         wanted = None if pages is None else set(pages)
         done = Rendered()
-        jobs = [(page, variant) for page in self._site.pages for variant in page.variants
-                if wanted is None or page.id in wanted]
-        contexts = [self._context(page, variant, done) for page, variant in jobs]
-        bodies = [live_body(context) for context in contexts]
-        letters = letters_used(bodies)
-        fonts: dict[Face, str] = {}
-        for (page, variant), context, body in zip(jobs, contexts, bodies, strict=True):
-            faces = faces_used(self._site, variant)
-            for face in faces:
-                if face not in fonts:
-                    fonts[face] = self._font(face, letters, done)
-            policy = page_policy(context) if self._mode == "live" else ""
-            assets = self._assets(context, faces, fonts, done, "" if self._hosted else policy)
-            done.pages[page_file(page, variant)] = live_page(context, assets, body)
-            done.policies[page_file(page, variant)] = policy
+        for page in self._site.pages:
+            for variant in page.variants if wanted is None or page.id in wanted else ():
+                self._render(page, variant, done)
         return done
 
-    def _context(self, page: Page, variant: Variant, done: Rendered) -> Context:
+    def _render(self, page: Page, variant: Variant, done: Rendered) -> None:
+        """Render one variant. Nothing of another page enters into it, so what comes out says
+        whether this page has changed."""
         root = "../" if page.slug else ""
-        return Context(self._site, page, variant, self._mode,
-                       PublishedPictures(root, done.pictures), root)
+        pictures: dict[str, tuple[Medium, int]] = {}
+        context = Context(self._site, page, variant, self._mode,
+                          PublishedPictures(root, pictures), root)
+        body = live_body(context)
+        faces = faces_used(self._site, variant)
+        letters = letters_used([body])
+        fonts = {face: self._font(face, letters, done) for face in faces}
+        policy = page_policy(context) if self._mode == "live" else ""
+        loads = [*fonts.values()]
+        assets = self._assets(context, fonts, done, loads, "" if self._hosted else policy)
+        path = page_file(page, variant)
+        done.pages[path] = live_page(context, assets, body)
+        done.policies[path] = policy
+        done.pictures |= pictures
+        done.loads[path] = tuple(dict.fromkeys((*loads, *pictures)))
 
-    def _assets(self, context: Context, faces: Iterable[Face], fonts: dict[Face, str],
-                done: Rendered, policy: str) -> Assets:
-        page = context.page
-        root = "../" if page.slug else ""
+    def _assets(self, context: Context, fonts: Mapping[Face, str], done: Rendered,
+                loads: list[str], policy: str) -> Assets:
+        page, root = context.page, context.root
         rules = "".join(
-            font_rule(face.family, face.weight, face.italic, f"{root}assets/{fonts[face]}",
-                      "font-display:swap;") for face in faces)
+            font_rule(face.family, face.weight, face.italic, f"{root}assets/{name}",
+                      "font-display:swap;") for face, name in fonts.items())
         parts = runtime_parts(context, self._counted)
         source = runtime_script(parts).encode()
         script = f"needle-{_digest(source)}.js"
         if parts:
             done.assets[script] = source
-        preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(faces)]
-        return Assets(font_css=rules, preload=preload, icon=self._icon(root, done),
-                      share=f"{root}assets/{self._share(page, done)}", policy=policy,
+            loads.append(script)
+        preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(fonts)]
+        share = self._share(page, done)
+        loads.append(share)
+        return Assets(font_css=rules, preload=preload, icon=self._icon(root, done, loads),
+                      share=f"{root}assets/{share}", policy=policy,
                       script=f"{root}assets/{script}" if parts else "")
 
-    def _icon(self, root: str, done: Rendered) -> str:
+    def _icon(self, root: str, done: Rendered, loads: list[str]) -> str:
         """Return the address of the site's sign."""
         own = self._site.medium(self._site.brand.mark.medium)
         if own is None:
             return self._drawn_icon
-        renditions = PublishedPictures(root, done.pictures).renditions(own)
-        return renditions[0].address
+        name = self._one_size(own, 0, done)
+        loads.append(name)
+        return f"{root}assets/{name}"
+
+    def _one_size(self, medium: Medium, place: int, done: Rendered) -> str:
+        """Return the file name of one size of a medium, of which no other is asked for."""
+        used: dict[str, tuple[Medium, int]] = {}
+        name = PublishedPictures("", used).renditions(medium)[place].address.split("/")[-1]
+        done.pictures[name] = used[name]
+        return name
 
     @cached_property
     def _drawn_icon(self) -> str:
@@ -138,7 +160,7 @@ class Renderer:
         """Return the file name of the picture for sharing a page."""
         own = self._site.medium(page.share)
         if own is not None:
-            return PublishedPictures("", done.pictures).renditions(own)[-1].address.split("/")[-1]
+            return self._one_size(own, -1, done)
         told = (self._site.name, page.title or page.name, self._site.brand, self._site.medium(
             self._site.brand.share.medium))
         name = f"share-{_digest(msgspec.json.encode(told))}.jpg"

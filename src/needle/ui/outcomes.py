@@ -14,7 +14,8 @@ from needle.core.progress import Results
 from needle.core.site.site import Page
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
-from needle.publish.live import Live, LiveError, LivePage, live_folder, read_live, read_sent
+from needle.publish.release import Live, LivePage
+from needle.publish.releases import LiveError, live_folder, read_live, read_sent
 from needle.running.stand import Stand
 from needle.store.results.counting import PageCount
 from needle.store.results.place import database_of

@@ -51,6 +51,7 @@ chart-value = Wert
 chart-title = Diagramm
 host-no-page = Unter { $address } gibt es keine Seite.
 host-page-off = Die Seite { $address } wurde gerade abgeschaltet.
+host-page-gone = Die Seite { $address } gibt es nicht mehr.
 host-no-file = Diese Datei gibt es nicht.
 host-site-down = Diese Website kann gerade nicht gezeigt werden. Ihr Betreiber weiß, warum.
 host-form-gone = Dieses Formular gibt es nicht mehr.

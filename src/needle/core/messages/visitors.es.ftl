@@ -51,6 +51,7 @@ chart-value = Valor
 chart-title = Gráfico
 host-no-page = No hay ninguna página en { $address }.
 host-page-off = La página { $address } acaba de retirarse.
+host-page-gone = La página { $address } ya no existe.
 host-no-file = Ese archivo no existe.
 host-site-down = Este sitio no puede mostrarse ahora. Su responsable sabe por qué.
 host-form-gone = Este formulario ya no existe.

@@ -54,12 +54,15 @@ def _settings(site: Site, node: Node) -> set[tuple[str, int]]:
     return settings | {(faces[face], weight) for face, weight in kind.cuts}
 
 
-def letters_used(pages: Iterable[str]) -> str:
-    """Return the distinct characters of some finished pages, in order, with the basic ones.
+# What a visitor of western Europe may type, and what sets a text. They are always there, so that
+# pages share their fonts and a new word does not make another font.
+_BASIC = frozenset(map(chr, (*range(32, 127), *range(160, 256)))) | frozenset(
+    "–—‘’‚“”„…‹›•€™ŒœŠšŽžŸ×·")
 
-    The basic ones are those that a visitor may type or a browser may show by itself.
-    """
-    found = set(map(chr, range(32, 127))) | set("–—‘’“”…×€£·")
+
+def letters_used(pages: Iterable[str]) -> str:
+    """Return the distinct characters of some finished pages, in order, with the basic ones."""
+    found = set(_BASIC)
     for page in pages:
         found |= set(page)
     return "".join(sorted(found))

@@ -23,8 +23,9 @@ from needle.core.edit.invented import placeholders
 from needle.core.edit.pages import set_page
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
-from needle.publish.folder import PublishError, publish_folder
+from needle.publish.folder import publish_folder
 from needle.publish.live import send_pages, take_off
+from needle.publish.refusing import PublishError
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.commands import Command
