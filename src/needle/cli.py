@@ -62,6 +62,16 @@ def _parser() -> argparse.ArgumentParser:
                          help="a Needle host will serve /_needle/ beside the files: count visits")
     publish.set_defaults(run=_publish)
 
+    release = commands.add_parser(
+        "release", help="send what changed, no window; or list, or put back")
+    release.add_argument("project", type=Path)
+    release.add_argument("--to", metavar="TARGET", default="test",
+                         help="a target of the site by its name, a folder, a .zip file, or test")
+    release.add_argument("--name", default="", help="what the release is called")
+    release.add_argument("--list", action="store_true", help="list the releases, the last first")
+    release.add_argument("--back", metavar="N", type=int, help="bring back number N of the list")
+    release.set_defaults(run=_release)
+
     check = commands.add_parser("check", help="print what is wrong with a project, worst first")
     check.add_argument("project", type=Path, nargs="?")
     check.add_argument("--json", action="store_true")
@@ -220,6 +230,25 @@ def _publish(asked: argparse.Namespace) -> int:
         print(f"{left} placeholders are left on them. ./needle check {asked.project} lists them.")
     if site.forms and not asked.with_host:
         print("Their forms post to /_needle/ beside the pages: let a Needle host answer there.")
+    return 0
+
+
+def _release(asked: argparse.Namespace) -> int:
+    from needle.publish.commandline import list_releases, put_back, release
+    from needle.publish.refusing import PublishError
+    from needle.store.project import ProjectError
+
+    try:
+        if asked.list:
+            lines = list(list_releases(asked.project))
+        elif asked.back is not None:
+            lines = list(put_back(asked.project, asked.back))
+        else:
+            lines = list(release(asked.project, asked.to, asked.name))
+    except (ProjectError, PublishError) as error:
+        return _fail(error)
+    for line in lines:
+        print(line)
     return 0
 
 

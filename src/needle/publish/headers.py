@@ -2,7 +2,8 @@
 
 from collections.abc import Mapping
 
-__all__ = ["APACHE_FILE", "COMMON", "NGINX_FILE", "SVG_POLICY", "WORD_POLICY", "server_files"]
+__all__ = ["APACHE_FILE", "COMMON", "MOVED_FILE", "NGINX_FILE", "SVG_POLICY", "WORD_POLICY",
+           "moved_files", "server_files"]
 
 COMMON: Mapping[str, str] = {
     "X-Content-Type-Options": "nosniff",
@@ -18,6 +19,8 @@ FRAMES = "frame-ancestors 'self'"
 HSTS = "max-age=31536000"
 NGINX_FILE = "needle-headers.nginx.conf"
 APACHE_FILE = ".htaccess"
+MOVED_FILE = "redirects.txt"
+_NGINX_MOVED = "needle-redirects.nginx.conf"
 
 
 def server_files() -> dict[str, str]:
@@ -51,3 +54,25 @@ def _apache() -> str:
         r'  <FilesMatch "\.svg$">',
         f'    Header always set Content-Security-Policy "{SVG_POLICY}"', "  </FilesMatch>",
         "</IfModule>", f'<Files "{NGINX_FILE}">', "  Require all denied", "</Files>", ""])
+
+
+def moved_files(moved: Mapping[str, str | None]) -> dict[str, str]:
+    """Return the files by which addresses of before lead on: for nginx, for Apache (in the file
+    of its headers) and as a plain list, by their names.
+
+    Args:
+        moved: Where each slug leads: to another one, or `None` for what is gone for good.
+    """
+    if not moved:
+        return {}
+    nginx = [f"location = /{slug} {{ return 301 /{to}$is_args$args; }}\n"
+             f"location = /{slug}/ {{ return 301 /{to}$is_args$args; }}" if to is not None
+             else f"location ~ ^/{slug}/?$ {{ return 410; }}" for slug, to in moved.items()]
+    apache = [f"RedirectMatch 301 ^/{slug}/?$ /{to}" if to is not None
+              else f"RedirectMatch 410 ^/{slug}/?$" for slug, to in moved.items()]
+    plain = [f"/{slug} {'410' if to is None else f'/{to} 301'}" for slug, to in moved.items()]
+    head = [f"# In the server block of the site: include {_NGINX_MOVED};"]
+    return {_NGINX_MOVED: "\n".join([*head, *nginx, ""]),
+            APACHE_FILE: "\n".join([_apache(), "<IfModule mod_alias.c>",
+                                    *(f"  {line}" for line in apache), "</IfModule>", ""]),
+            MOVED_FILE: "\n".join([*plain, ""])}

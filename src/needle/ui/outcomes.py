@@ -31,7 +31,7 @@ _log = logging.getLogger(__name__)
 _REST = 20
 # Areas that show on no page but the one that was edited.
 _OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS,
-        Area.PASSED}
+        Area.PASSED, Area.TARGETS}
 
 
 class Outcomes(QObject):

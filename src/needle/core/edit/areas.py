@@ -13,7 +13,8 @@ _FIELDS: Mapping[str, Area] = {
     "brief": Area.BRIEF, "styles": Area.STYLES, "forms": Area.FORMS, "services": Area.SERVICES,
     "media": Area.MEDIA, "folders": Area.FOLDERS, "kept": Area.KEPT, "fonts": Area.FONTS,
     "code": Area.CODE, "tracking": Area.TRACKING, "consent": Area.TRACKING,
-    "open_to": Area.TRACKING, "passed": Area.PASSED}
+    "open_to": Area.TRACKING, "passed": Area.PASSED,
+    "targets": Area.TARGETS}
 
 
 def changed_areas(old: Site, new: Site) -> frozenset[Area]:

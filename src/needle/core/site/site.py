@@ -14,6 +14,7 @@ from needle.core.values.media import Cut, Font, Medium
 from needle.core.values.node import Node, check_look
 from needle.core.values.passing import Passed
 from needle.core.values.strict import Address, Choice, Slug, StyleKey, VariantKey, whole
+from needle.core.values.targets import Target
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
 
@@ -180,6 +181,7 @@ class Site(Value, frozen=True):
         fonts: Cuts of type that were added to those that ship.
         open_to: Hosts that pages may reach besides those that their codes name.
         passed: Snags that are let be.
+        targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
     """
 
@@ -203,6 +205,7 @@ class Site(Value, frozen=True):
     open_to: tuple[str, ...] = ()
     invented: tuple[str, ...] = ()
     passed: tuple[Passed, ...] = ()
+    targets: tuple[Target, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""
@@ -237,6 +240,10 @@ class Site(Value, frozen=True):
     def service(self, service_id: Id) -> Service | None:
         """Return a service by its id."""
         return next((service for service in self.services if service.id == service_id), None)
+
+    def target(self, target_id: Id) -> Target | None:
+        """Return a target by its id."""
+        return next((target for target in self.targets if target.id == target_id), None)
 
     def style_map(self) -> Mapping[str, TextStyle]:
         """Return the text styles by their keys."""

@@ -29,3 +29,4 @@ class Area(StrEnum):
     CODE = "code"
     TRACKING = "tracking"
     PASSED = "passed"
+    TARGETS = "targets"

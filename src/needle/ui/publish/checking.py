@@ -21,7 +21,7 @@ __all__ = ["Checker"]
 _log = logging.getLogger(__name__)
 # Areas that no laid-out page shows.
 _UNSEEN = {Area.CONTENT, Area.BRIEF, Area.SERVICES, Area.KEPT, Area.ADDRESS, Area.FOLDERS,
-           Area.TRACKING, Area.PASSED}
+           Area.TRACKING, Area.PASSED, Area.TARGETS}
 # Pages are laid out once nothing has been changed for so long.
 _REST_MS = 1200
 # Records that come while many pages are measured are shown together.

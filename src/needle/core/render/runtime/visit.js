@@ -1,7 +1,7 @@
-// Counts a visit once the page is really shown. Nothing is sent in a walk-through.
+// Counts a visit once the page is really shown. Nothing is sent in a walk-through, nor where no host listens.
 (() => {
-  const { page, variant, root, walk } = document.body.dataset;
-  if (walk !== undefined || !page) return;
+  const { page, variant, root, walk, alone } = document.body.dataset;
+  if (walk !== undefined || alone !== undefined || !page) return;
   const send = () => fetch(`${root}_needle/visit`, {
     method: "POST",
     keepalive: true,

@@ -1,0 +1,1 @@
+"""Places that a release is sent to: one protocol, one module a kind of place."""
