@@ -148,25 +148,25 @@ class ConnectAndPublishTest(DeskTest):
         stage = self.window.stages["Publish"]
         self.window.show_stage("Publish")
         ticks: list[int] = []
-        write = live.write_rendered
+        write = live._kept
 
-        def slow(*told: object) -> None:
-            self.assertTrue(stage._sending)
+        def slow(*told: object) -> object:
+            self.assertTrue(stage.bar.busy)
             deadline = len(ticks) + 3
             while len(ticks) < deadline:  # Only a window that goes on lets this pass.
                 pass
-            write(*told)  # type: ignore[arg-type]
+            return write(*told)  # type: ignore[arg-type]
 
         timer = QTimer()
         timer.timeout.connect(lambda: ticks.append(1))
         timer.start(5)
-        with mock.patch.object(live, "write_rendered", slow):
+        with mock.patch.object(live, "_kept", slow):
             stage.send()
         timer.stop()
         self.assertIn("live at", self.window.last_words)
         self.session.edit("x", lambda site: set_field(site, "head1", "rank", 2))
-        with mock.patch.object(live, "write_rendered", lambda *told: (
-                stage._ask_stop(), write(*told))):
+        with mock.patch.object(live, "_kept", lambda *told: (
+                stage.bar.ask_stop(), write(*told))[1]):
             stage.send()
         self.assertIn("Stopped", self.window.last_words)
         self.assertNotEqual(self.window.outcomes.changes(self.session.page), [])

@@ -40,6 +40,7 @@ from needle.store.results.filters import change_filters, kept_filters
 from needle.store.results.taking import NewLead, take_lead, take_visit
 from needle.ui.connect.adding import add_thread
 from needle.ui.measure.exporting import export_cards
+from needle.ui.publish.leaving import LeavingDialog
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 from tests.ui.desk import APP, DeskTest
 
@@ -348,15 +349,23 @@ class PublishTest(StageTest):
         self.press_button("Send 2 pages")
         self.assertEqual(self.state(0), "same as live")
         self.assertFalse(self.named(QPushButton, "Send").isEnabled())
+        self.stage.show_part("Search and sharing")
         self.write("Title of the page", "Another title")
+        self.stage.show_part("Send")
         self.window.refresh()
         self.assertEqual(self.state(0), "title or description")
         self.press_button("Send 1 page")
         self.assertEqual(self.state(0), "same as live")
-        self.press_button("Take off")
-        self.assertEqual([p.id for p in read_live(self.folder).pages], [THANKS])
+        with mock.patch.object(LeavingDialog, "exec", return_value=False):
+            self.press_button("Take off…")
+        self.assertEqual(len(read_live(self.folder).pages), 2)
+        with mock.patch.object(LeavingDialog, "exec", return_value=True):
+            self.press_button("Take off…")
+        live = read_live(self.folder)
+        self.assertEqual([p.id for p in live.pages], [THANKS])
+        self.assertEqual(live.moved_from("night").page, THANKS)
         self.assertEqual(self.state(0), "never sent")
-        self.press_button("Take off")
+        self.press_button("Take off…")
         self.assertIn("is not live", self.window.last_words)
 
     def test_a_snag_leads_to_its_place_and_goes_when_it_is_put_right(self) -> None:

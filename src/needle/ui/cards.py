@@ -27,7 +27,7 @@ from needle.ui.words import Words, plain_tip
 
 __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
            "button", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
-           "repaint_role", "scrolled", "side_list"]
+           "repaint", "repaint_role", "scrolled", "side_list"]
 
 
 FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
@@ -93,9 +93,16 @@ def picture_icon(pixmap: QPixmap) -> QIcon:
 def repaint_role(widget: QWidget, role: str) -> None:
     """Give a widget another role of the style sheet."""
     widget.setProperty("role", role)
-    style = widget.style()
-    assert style is not None
-    style.polish(widget)
+    repaint(widget)
+
+
+def repaint(widget: QWidget) -> None:
+    """Have the style sheet look at a widget and all in it again."""
+    for one in (widget, *widget.findChildren(QWidget)):
+        style = one.style()
+        assert style is not None
+        style.unpolish(one)
+        style.polish(one)
 
 
 def panel(name: str, width: int = 0) -> QWidget:

@@ -114,6 +114,7 @@ QWidget#traycolumn QLineEdit { padding: 1px 4px; }
 QWidget#traycolumn QComboBox { padding: 1px 16px 1px 5px; }
 QWidget#traycolumn QToolButton { padding: 1px 4px; }
 QWidget#traycolumn QToolButton[role="segment"] { padding: 1px 6px; }
+*[marked="true"] { border: 2px solid $thread; border-radius: 3px; }
 QLabel[role="dim"] { color: $ink_second; }
 QLabel[role="small"] { color: $ink_second; font-size: 12px; }
 QLabel[role="good"] { color: $good; }

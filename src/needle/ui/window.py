@@ -19,6 +19,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.whole import set_site_name
 from needle.core.progress import STAGES, Results, StageStatus, stage_statuses
+from needle.core.snags.snag import Snag
 from needle.core.values.ids import Id
 from needle.running.stand import Stand
 from needle.store.results.place import database_of, remember_database
@@ -121,13 +122,23 @@ class Window(QMainWindow):
         brief.node_asked.connect(self._go_to)
         brief.page_asked.connect(self._go_to_page)
         assert isinstance(publish, PublishStage)
-        publish.node_asked.connect(self._go_to)
-        publish.form_asked.connect(self._go_to_form)
+        publish.asked.connect(self._go_to_snag)
         self.refresh()
 
     def _go_to(self, node: Id) -> None:
         self.show_stage("Build")
         self.session.go_to(node)
+
+    def _go_to_snag(self, snag: Snag) -> None:
+        """Go to page, width, item and setting; the setting is marked there."""
+        if snag.kind == "form":
+            self._go_to_form(snag.target)
+        elif snag.kind == "page":
+            self._go_to_page(snag.target)
+        else:
+            self._go_to(snag.target)
+            self.session.set_scope(snag.width)
+            self.build.tray.mark(snag.setting)
 
     def _go_to_page(self, page: Id) -> None:
         self.show_stage("Build")

@@ -9,6 +9,7 @@ from needle.core.site.site import Page, Site, Variant
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
+from needle.core.values.widths import Width
 
 __all__ = ["ItemAt", "Place", "Rule", "Scope", "Snag", "Spot", "Weight"]
 
@@ -28,6 +29,8 @@ class Snag:
         words: What is wrong.
         where: The page and part, for the person.
         kind: What `target` is the id of.
+        setting: The field or property that puts it right; empty if there is no single one.
+        width: Where it is so, if it is not so everywhere.
     """
 
     rule: str
@@ -36,6 +39,8 @@ class Snag:
     where: str
     kind: Place
     target: Id
+    setting: str = ""
+    width: Width | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +52,8 @@ class Spot:
         kind, target: What it is about; empty for the branch that was looked at.
         where: The place in words; empty for that of the branch.
         note: What is said after the place, as a width.
+        setting: Where it is put right, if that is not what the rule says.
+        width: Where it is so, if it is not so everywhere.
     """
 
     words: str
@@ -54,6 +61,8 @@ class Spot:
     target: Id = ""
     where: str = ""
     note: str = ""
+    setting: str = ""
+    width: Width | None = None
 
 
 @dataclass(frozen=True)
@@ -95,6 +104,7 @@ class Rule:
         reads: The areas of the site that it reads besides; for the scope "site" all of them.
         reason: Why it matters, for the person.
         source: Where that is from.
+        setting: The field of the item or page, or the property of its looks, that puts it right.
         mend: Returns the site with the snag gone, where that can be done without asking.
     """
 
@@ -105,6 +115,7 @@ class Rule:
     reason: str
     source: str
     reads: frozenset[Area] = frozenset()
+    setting: str = ""
     mend: Callable[[Site, Snag], Site] | None = field(default=None)
 
     def snag(self, spot: Spot, kind: Place, target: Id, where: str) -> Snag:
@@ -116,7 +127,8 @@ class Rule:
         place = spot.where or where
         note = f" · {spot.note}" if spot.note else ""
         return Snag(self.id, self.weight, spot.words, place + note,
-                    spot.kind if spot.target else kind, spot.target or target)
+                    spot.kind if spot.target else kind, spot.target or target,
+                    spot.setting or self.setting, spot.width)
 
     def told(self) -> dict[str, Any]:
         """Return what the row says, for lists of all rules."""

@@ -31,7 +31,8 @@ from needle.store.files import write_atomically
 from needle.store.keys import read_key, write_key
 from needle.store.paths import read_below
 
-__all__ = ["Note", "forget", "notes", "open_place", "send_release", "set_up", "tell", "try_target"]
+__all__ = ["Note", "forget", "known_password", "may_replace", "notes", "open_place",
+           "send_release", "set_up", "tell", "try_target"]
 
 _TRIAL = "needle-trial.txt"
 
@@ -81,6 +82,18 @@ def forget(site: str, target: Target) -> None:
         OSError: The disk refused it.
     """
     write_key(_key_name(site, target), "")
+
+
+def known_password(site: str, target: Target) -> str:
+    """Return the password of a target as it is known on this machine, or an empty text."""
+    told = _told(site, target)
+    return told.password if told else ""
+
+
+def may_replace(site: str, target: Target) -> bool:
+    """Whether what stands at a target and is not Needle's may be replaced."""
+    told = _told(site, target)
+    return told is not None and told.replaces
 
 
 def set_up(site: str, target: Target) -> bool:

@@ -35,7 +35,7 @@ from needle.ui.builder.properties import (
 )
 from needle.ui.builder.styles import StyleColumns
 from needle.ui.builder.traycolumn import TrayColumn, dim_label
-from needle.ui.cards import repaint_role
+from needle.ui.cards import repaint, repaint_role
 from needle.ui.editors import (
     DragLabel,
     Knot,
@@ -75,6 +75,7 @@ class Tray(QWidget):
         self._session = session
         self._reach = "one"
         self._measured: dict[str, float] = {}
+        self._marked: QWidget | None = None
         self._shown: type[Node] | None = None
         self._refreshers: list[Callable[[Node], None]] = []
         self._fields = FieldEditors(session)
@@ -99,6 +100,7 @@ class Tray(QWidget):
         self.refresh()
 
     def _on_selected(self, _node: Id) -> None:
+        self._unmark()
         self._measured = {}
         self.refresh()
 
@@ -121,6 +123,24 @@ class Tray(QWidget):
             self._build(node)
         for refresh in self._refreshers:
             refresh(node)
+
+    def mark(self, name: str) -> None:
+        """Mark the editor of a field or property, bring it into sight and give it the keys."""
+        self._unmark()
+        editor = self.editors.get(name)
+        if editor is None:
+            return
+        editor.setProperty("marked", True)
+        repaint(editor)
+        self._marked = editor
+        self._scroll.ensureWidgetVisible(editor)
+        editor.setFocus(Qt.FocusReason.OtherFocusReason)
+
+    def _unmark(self) -> None:
+        editor, self._marked = self._marked, None
+        if editor is not None and editor in self.editors.values():
+            editor.setProperty("marked", False)
+            repaint(editor)
 
     def show_measured(self, numbers: dict[str, float]) -> None:
         """Show, where nothing is set or inherited, the numbers that the view has worked out."""

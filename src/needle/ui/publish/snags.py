@@ -65,12 +65,10 @@ class SnagList(QWidget):
     """What is wrong, worst first.
 
     Signals:
-        node_asked: Go to a part of a page (its id).
-        form_asked: Go to a form (its id).
+        asked: Go to where a `Snag` is put right.
     """
 
-    node_asked = pyqtSignal(str)
-    form_asked = pyqtSignal(str)
+    asked = pyqtSignal(object)
 
     def __init__(self, session: Session, checker: Checker) -> None:
         super().__init__()
@@ -240,7 +238,7 @@ class SnagList(QWidget):
         if self._chosen() is None:
             return
         menu = QMenu(self)
-        menu.addAction(tr("Go there"), lambda: self._go_to(self.model.rows[index.row()].snag))
+        menu.addAction(tr("Go there"), lambda: self.asked.emit(self.model.rows[index.row()].snag))
         if not self.mend.isHidden():
             menu.addAction(tr("Mend it"), self.mend_current)
         if self.back.isHidden():
@@ -302,15 +300,7 @@ class SnagList(QWidget):
         if row.more:
             self._fold(index.row(), True)
         else:
-            self._go_to(row.snag)
-
-    def _go_to(self, snag: Snag) -> None:
-        if snag.kind == "page":
-            self._session.show_page(snag.target)
-        elif snag.kind == "form":
-            self.form_asked.emit(snag.target)
-        else:
-            self.node_asked.emit(snag.target)
+            self.asked.emit(row.snag)
 
     def step(self, by: int) -> None:
         """Go to the next open snag, or the one before; after the last comes the first.
@@ -339,7 +329,7 @@ class SnagList(QWidget):
         self._choose(snag)
         self._session.said.emit(tr("{number} of {whole}: {words}", number=still.index(snag) + 1,
                                    whole=len(still), words=snag.words), False)
-        self._go_to(snag)
+        self.asked.emit(snag)
 
     def nothing_open(self) -> str:
         """Say why there is no next snag; empty if there is one."""

@@ -50,9 +50,11 @@ def _is_dead(action: object, at: ItemAt) -> bool:
 
 
 RULES = (
-    Rule(id="idle-button", weight=1, scope="item", look=_idle, source="trade practice",
+    Rule(id="idle-button", setting="actions",
+         weight=1, scope="item", look=_idle, source="trade practice",
          reason="Who clicks and sees nothing happen leaves."),
-    Rule(id="dead-click", weight=1, scope="item", look=_gone, source="trade practice",
+    Rule(id="dead-click", setting="actions",
+         weight=1, scope="item", look=_gone, source="trade practice",
          reads=frozenset({Area.PAGES, Area.MEDIA}),
          reason="Who follows a click to nothing is lost."),
 )

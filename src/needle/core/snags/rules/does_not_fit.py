@@ -44,12 +44,15 @@ def _small_target(laid: LaidPage, _page: Page, _site: Site) -> Iterator[Spot]:
 
 
 RULES = (
-    Rule(id="sticks-out", weight=2, scope="laid out", look=_sticks_out,
+    Rule(id="sticks-out", setting="width",
+         weight=2, scope="laid out", look=_sticks_out,
          source="WCAG 2.2, success criterion 1.4.10",
          reason="It is cut off there, or the whole page slides sideways under the finger."),
-    Rule(id="overlaps", weight=2, scope="laid out", look=_overlaps, source="trade practice",
+    Rule(id="overlaps", setting="margin_top",
+         weight=2, scope="laid out", look=_overlaps, source="trade practice",
          reason="What is covered cannot be read or clicked."),
-    Rule(id="small-target", weight=3, scope="laid out", look=_small_target,
+    Rule(id="small-target", setting="pad_top",
+         weight=3, scope="laid out", look=_small_target,
          source="WCAG 2.2, success criterion 2.5.8",
          reason="A finger misses it, or hits what stands beside it."),
 )

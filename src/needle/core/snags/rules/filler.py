@@ -25,7 +25,7 @@ def _in_items(at: ItemAt) -> Iterator[Spot]:
 def _for_searches(page: Page, _site: Site) -> Iterator[Spot]:
     for part in ("title", "description"):
         if found := _FILLER.search(getattr(page, part)):
-            yield Spot(f"Filler words in the {part}: “{found[0][:40]}”")
+            yield Spot(f"Filler words in the {part}: “{found[0][:40]}”", setting=part)
 
 
 _WHY = "Visitors see that nobody has looked at the page."

@@ -27,7 +27,8 @@ def _on_colour(at: ItemAt) -> Iterator[Spot]:
     low = {width: ratio for width, ratio in ratios.items() if ratio and ratio < LOWEST}
     if low:
         width, ratio = min(low.items(), key=lambda one: one[1])
-        yield Spot(f"Hard to read: {ratio:.1f} : 1, needs {LOWEST} : 1", note=width.value)
+        yield Spot(f"Hard to read: {ratio:.1f} : 1, needs {LOWEST} : 1", note=width.value,
+                   width=width)
 
 
 def _on_picture(laid: LaidPage, _page: Page, _site: Site) -> Iterator[Spot]:
@@ -50,8 +51,10 @@ def _needed(text: LaidText) -> float:
 _WHY = "Who cannot read it without effort does not read it."
 _SOURCE = "WCAG 2.2, success criterion 1.4.3"
 RULES = (
-    Rule(id="hard-to-read", weight=2, scope="item", look=_on_colour, reason=_WHY, source=_SOURCE,
+    Rule(id="hard-to-read", setting="colour",
+         weight=2, scope="item", look=_on_colour, reason=_WHY, source=_SOURCE,
          reads=frozenset({Area.BRAND, Area.STYLES})),
-    Rule(id="hard-to-read-on-picture", weight=2, scope="laid out", look=_on_picture, reason=_WHY,
+    Rule(id="hard-to-read-on-picture", setting="colour",
+         weight=2, scope="laid out", look=_on_picture, reason=_WHY,
          source=_SOURCE),
 )

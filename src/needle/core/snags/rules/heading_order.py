@@ -45,7 +45,8 @@ def _mend(site: Site, snag: Snag) -> Site:
 
 
 RULES = (
-    Rule(id="heading-order", weight=3, scope="page", look=_look, mend=_mend,
+    Rule(id="heading-order", setting="rank",
+         weight=3, scope="page", look=_look, mend=_mend,
          reason="Who has the page read out jumps from heading to heading and takes a missing rank "
                 "for missing content.", source="WCAG 2.2, success criterion 1.3.1"),
 )

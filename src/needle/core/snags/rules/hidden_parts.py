@@ -24,7 +24,7 @@ def _form(at: ItemAt) -> Iterator[Spot]:
                   if isinstance(node, FormBox) and node is not at.node]
         for width in sorted(hidden, key=lambda width: width.value) if len(hidden) < len(Width) \
                 and not others else ():
-            yield Spot("The form is hidden", note=width.value)
+            yield Spot("The form is hidden", note=width.value, width=width)
 
 
 def _everywhere(at: ItemAt) -> Iterator[Spot]:
@@ -51,10 +51,12 @@ def _jump(at: ItemAt) -> Iterator[Spot]:
 
 
 RULES = (
-    Rule(id="form-hidden", weight=1, scope="item", look=_form, source="trade practice",
+    Rule(id="form-hidden", setting="shown",
+         weight=1, scope="item", look=_form, source="trade practice",
          reason="Half of all visitors and more come by phone; where there is no form there is no "
                 "lead."),
-    Rule(id="hidden-everywhere", weight=3, scope="item", look=_everywhere,
+    Rule(id="hidden-everywhere", setting="shown",
+         weight=3, scope="item", look=_everywhere,
          source="trade practice",
          reason="It is kept and cared for, and does nothing."),
     Rule(id="empty-section", weight=3, scope="item", look=_empty, source="trade practice",

@@ -53,7 +53,7 @@ def _name(site: Site) -> Iterator[Spot]:
 
 def _for_searches(page: Page, _site: Site) -> Iterator[Spot]:
     for part in page.invented:
-        yield Spot(f"The {part} for searches was invented")
+        yield Spot(f"The {part} for searches was invented", setting=part)
 
 
 _WHY = "Visitors would read what nobody of you has said."
@@ -63,7 +63,8 @@ RULES = (
          reason="Visitors take it for a fact; an untrue one costs their trust, and may be "
                 "unlawful."),
     Rule(id="invented-words", weight=2, scope="item", look=_words, reason=_WHY, source=_SOURCE),
-    Rule(id="stand-in-picture", weight=2, scope="item", look=_pictures, source=_SOURCE,
+    Rule(id="stand-in-picture", setting="medium",
+         weight=2, scope="item", look=_pictures, source=_SOURCE,
          reason="It says nothing of what is offered.", reads=frozenset({Area.MEDIA})),
     Rule(id="invented-name", weight=2, scope="site", look=_name, reason=_WHY, source=_SOURCE,
          reads=frozenset({Area.NAME, Area.PAGES})),

@@ -57,7 +57,8 @@ _SOURCE = "HTML standard, headings and outlines"
 RULES = (
     Rule(id="no-main-heading", weight=2, scope="page", look=_missing, source=_SOURCE,
          reason="Visitors, searches and screen readers look for it first."),
-    Rule(id="second-main-heading", weight=3, scope="page", look=_several, source=_SOURCE,
+    Rule(id="second-main-heading", setting="rank",
+         weight=3, scope="page", look=_several, source=_SOURCE,
          mend=_lower, reason="Two main headings say that the page is about two things."),
     Rule(id="same-main-heading", weight=3, scope="site", look=_alike, source="trade practice",
          reads=frozenset({Area.CONTENT, Area.PAGES}),

@@ -47,12 +47,16 @@ def _unnamed(at: ItemAt) -> Iterator[Spot]:
 
 
 RULES = (
-    Rule(id="plain-http", weight=3, scope="item", look=_plain_http, source="RFC 9110, 4.2.2",
+    Rule(id="plain-http", setting="actions",
+         weight=3, scope="item", look=_plain_http, source="RFC 9110, 4.2.2",
          reason="Browsers warn of it, and what is sent there can be read on the way."),
-    Rule(id="phone-number", weight=2, scope="item", look=_number, source="RFC 3966, 5.1.4",
+    Rule(id="phone-number", setting="actions",
+         weight=2, scope="item", look=_number, source="RFC 3966, 5.1.4",
          reason="Who taps it hears that the number does not exist."),
-    Rule(id="mail-address", weight=1, scope="item", look=_mail, source="RFC 5322",
+    Rule(id="mail-address", setting="actions",
+         weight=1, scope="item", look=_mail, source="RFC 5322",
          reason="Letters to it come back, or go nowhere."),
-    Rule(id="no-address", weight=1, scope="item", look=_unnamed, source="trade practice",
+    Rule(id="no-address", setting="actions",
+         weight=1, scope="item", look=_unnamed, source="trade practice",
          reason="Who clicks and sees nothing happen leaves."),
 )

@@ -50,13 +50,16 @@ def _heavy(at: ItemAt) -> Iterator[Spot]:
 
 _READS = frozenset({Area.MEDIA})
 RULES = (
-    Rule(id="file-name-for-words", weight=2, scope="item", look=_file_name, reads=_READS,
+    Rule(id="file-name-for-words", setting="medium",
+         weight=2, scope="item", look=_file_name, reads=_READS,
          source="WCAG 2.2, 1.1.1",
          reason="A file's name is read out letter by letter and tells nobody anything."),
-    Rule(id="long-picture-words", weight=3, scope="item", look=_too_long, reads=_READS,
+    Rule(id="long-picture-words", setting="medium",
+         weight=3, scope="item", look=_too_long, reads=_READS,
          source="WCAG 2.2, 1.1.1",
          reason="It is read out in one go and cannot be stopped half-way."),
-    Rule(id="heavy-video", weight=3, scope="item", look=_heavy, reads=_READS,
+    Rule(id="heavy-video", setting="film",
+         weight=3, scope="item", look=_heavy, reads=_READS,
          source="trade practice",
          reason="It is loaded by everybody, on the road too, and shown to few before they leave."),
 )

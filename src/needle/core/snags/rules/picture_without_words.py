@@ -19,7 +19,8 @@ def _look(at: ItemAt) -> Iterator[Spot]:
 
 
 RULES = (
-    Rule(id="picture-without-words", weight=2, scope="item", look=_look,
+    Rule(id="picture-without-words", setting="medium",
+         weight=2, scope="item", look=_look,
          reads=frozenset({Area.MEDIA}), source="WCAG 2.2, success criterion 1.1.1",
          reason="Who cannot see it is told nothing, and a search does not find it."),
 )

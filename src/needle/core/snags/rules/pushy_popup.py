@@ -39,13 +39,16 @@ def _again(at: ItemAt) -> Iterator[Spot]:
 
 
 RULES = (
-    Rule(id="popup-holds", weight=2, scope="item", look=_held, mend=_let_go,
+    Rule(id="popup-holds", setting="escape",
+         weight=2, scope="item", look=_held, mend=_let_go,
          source="WCAG 2.2, 2.1.2",
          reason="Who works by keyboard looks for Esc first and may not find another way out."),
-    Rule(id="popup-at-once", weight=3, scope="item", look=_soon,
+    Rule(id="popup-at-once", setting="after_s",
+         weight=3, scope="item", look=_soon,
          source="search guidelines on what covers a page",
          reason="It covers the page before anybody has read a word, and searches rank such pages "
                 "lower on phones."),
-    Rule(id="popup-every-time", weight=3, scope="item", look=_again, source="trade practice",
+    Rule(id="popup-every-time", setting="again_days",
+         weight=3, scope="item", look=_again, source="trade practice",
          reason="Who has closed it once has answered."),
 )

@@ -36,10 +36,13 @@ def _address(page: Page, _site: Site) -> Iterator[Spot]:
 _WHY = "It is what people read before they decide to come."
 _SOURCE = "published search guidelines"
 RULES = (
-    Rule(id="title-cut-off", weight=3, scope="page", look=_title, reason=_WHY, source=_SOURCE),
-    Rule(id="description-length", weight=3, scope="page", look=_description, reason=_WHY,
+    Rule(id="title-cut-off", setting="title",
+         weight=3, scope="page", look=_title, reason=_WHY, source=_SOURCE),
+    Rule(id="description-length", setting="description",
+         weight=3, scope="page", look=_description, reason=_WHY,
          source=_SOURCE),
-    Rule(id="unchanged-address", weight=3, scope="page", look=_address, source=_SOURCE,
+    Rule(id="unchanged-address", setting="slug",
+         weight=3, scope="page", look=_address, source=_SOURCE,
          reason="The address is seen in searches, in messages and on posters; changed later, it "
                 "breaks what leads to it."),
 )

@@ -16,7 +16,7 @@ _PARTS = ("title", "description")
 def _missing(page: Page, _site: Site) -> Iterator[Spot]:
     for part in _PARTS:
         if not getattr(page, part).strip():
-            yield Spot(f"The {part} for searches is missing")
+            yield Spot(f"The {part} for searches is missing", setting=part)
 
 
 def _name_it(site: Site, snag: Snag) -> Site:
@@ -31,7 +31,8 @@ def _doubled(site: Site) -> Iterator[Spot]:
         for page in site.pages:
             own = getattr(page, part).strip().casefold()
             if own and words[own] > 1:
-                yield Spot(f"Two pages have the same {part}", "page", page.id, page.name)
+                yield Spot(f"Two pages have the same {part}", "page", page.id, page.name,
+                           setting=part)
 
 
 _WHY = "It is what people read before they decide to come."

@@ -35,7 +35,8 @@ def _empty(at: ItemAt) -> Iterator[Spot]:
 
 
 RULES = (
-    Rule(id="no-form-chosen", weight=1, scope="item", look=_form, source="trade practice",
+    Rule(id="no-form-chosen", setting="form",
+         weight=1, scope="item", look=_form, source="trade practice",
          reads=frozenset({Area.FORMS}),
          reason="Where a form should stand there is nothing, so no lead comes."),
     Rule(id="empty-item", weight=2, scope="item", look=_empty, source="trade practice",

@@ -37,8 +37,10 @@ RULES = (
          source="Directive 2005/29/EC, annex I, no. 7",
          reason="An offer that runs out for nobody is a false claim about time: unlawful towards "
                 "consumers in many countries, and seen through by who comes twice."),
-    Rule(id="countdown-without-date", weight=2, scope="item", look=_no_date,
+    Rule(id="countdown-without-date", setting="until",
+         weight=2, scope="item", look=_no_date,
          source="trade practice", reason="Visitors see nothing where it stands."),
-    Rule(id="countdown-over", weight=2, scope="item", look=_over, source="trade practice",
+    Rule(id="countdown-over", setting="until",
+         weight=2, scope="item", look=_over, source="trade practice",
          reason="The page offers what is past."),
 )

@@ -1,0 +1,318 @@
+"""Sending: the snags, the pages with what changed on them, where they go, and the way back."""
+
+from datetime import datetime
+from pathlib import Path
+
+from PyQt6.QtCore import Qt, QUrl
+from PyQt6.QtGui import QColor, QDesktopServices
+from PyQt6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QHBoxLayout,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.invented import placeholders
+from needle.core.snags.finding import find_snags
+from needle.core.snags.passing import page_of, sorted_out
+from needle.core.snags.snag import Snag
+from needle.core.values.counting import counted
+from needle.core.values.ids import Id
+from needle.publish.folder import publish_folder
+from needle.publish.live import send_pages, take_off
+from needle.publish.refusing import PublishError
+from needle.publish.release import Release
+from needle.publish.releases import Releases
+from needle.ui.cards import Card, Table, button, panel, scrolled
+from needle.ui.language import tr
+from needle.ui.outcomes import Outcomes
+from needle.ui.publish.checking import Checker
+from needle.ui.publish.earlier import EarlierCard
+from needle.ui.publish.leaving import LeavingDialog
+from needle.ui.publish.sendingwork import SendingBar
+from needle.ui.publish.snags import SnagList
+from needle.ui.publish.targets import TargetsCard
+from needle.ui.session import Session
+from needle.ui.theme import tokens
+from needle.ui.words import agreed
+
+__all__ = ["SendPart"]
+
+_NAMED = 5
+
+
+class SendPart(QWidget):
+    """Snags at the left; pages, targets and earlier sends beside them."""
+
+    def __init__(self, session: Session, outcomes: Outcomes, checker: Checker) -> None:
+        super().__init__()
+        self._session = session
+        self._outcomes = outcomes
+        self._releases = Releases(session.folder)
+        self._left_out: set[Id] = set()
+        # Snags that lose leads, about which the person was asked and sent all the same.
+        self._agreed: set[tuple[str, str]] = set()
+        self.bar = SendingBar()
+        self.snags = SnagList(session, checker)
+        self.targets = TargetsCard(session, outcomes, self.bar)
+        self.earlier = EarlierCard(session, outcomes, self.bar, self.targets)
+        row = QHBoxLayout(self)
+        row.setContentsMargins(0, 0, 0, 0)
+        row.setSpacing(0)
+        side = panel("side", 318)
+        column = QVBoxLayout(side)
+        column.setContentsMargins(16, 12, 16, 12)
+        column.addWidget(self.snags)
+        row.addWidget(side)
+        row.addWidget(scrolled(self._work()), 1)
+
+    def ring(self) -> list[QWidget]:
+        """The parts that F6 goes round."""
+        return [self.snags, self._pages_part, self.targets, self.earlier]
+
+    def _work(self) -> QWidget:
+        work = panel("work")
+        column = QVBoxLayout(work)
+        column.setContentsMargins(18, 14, 18, 14)
+        column.setSpacing(14)
+        self._pages_part = self._pages_card()
+        column.addWidget(self._pages_part)
+        self._finish_targets()
+        column.addWidget(self.targets)
+        column.addWidget(self.earlier)
+        column.addStretch()
+        return work
+
+    def _pages_card(self) -> Card:
+        card = Card(tr("Pages"))
+        self._send = button(tr("Send"), self.send, main=True)
+        self._take_off = button(tr("Take off…"), self.take_chosen_off)
+        self._open = button(tr("Open in browser"), self.open_chosen)
+        for widget in (self._open, self._take_off, self._send):
+            card.head.addWidget(widget)
+        self.pages = Table(tr("Pages"), ("", tr("Page"), tr("Address"), tr("Live since"),
+                                         tr("Changed since")), 4)
+        self.pages.itemChanged.connect(self._on_checked)
+        self.pages.itemSelectionChanged.connect(self._on_chosen)
+        card.body.addWidget(self.pages)
+        card.body.addWidget(self.bar)
+        return card
+
+    def _finish_targets(self) -> None:
+        line = QHBoxLayout()
+        line.addWidget(button(tr("Copy the test address"), self._copy_address))
+        line.addWidget(button(tr("Write the draft to a folder…"), self.ask_folder))
+        line.addStretch()
+        for one in self.targets.foot:
+            line.addWidget(one)
+        self.targets.body.addLayout(line)
+
+    def not_live(self) -> str:
+        """Say why the chosen page cannot be opened or taken off; empty if it can."""
+        page = self._session.page
+        return "" if self._outcomes.live_page(page.id) else tr(
+            "“{name}” is not live.", name=page.name)
+
+    # Sending
+
+    def to_send(self) -> list[Id]:
+        """Return the pages that are ticked."""
+        return [page.id for page in self._session.site.pages
+                if self._outcomes.changes(page) != [] and page.id not in self._left_out]
+
+    def send(self) -> None:
+        """Make the ticked pages live, and send them to every target that goes along."""
+        wanted = self.to_send()
+        if not wanted:
+            self._session.said.emit(tr("Every page is as it is live. Nothing to send."), False)
+            return
+        if self.bar.busy:
+            self._session.said.emit(tr("It is being sent just now."), False)
+            return
+        if not self._may_send(wanted):
+            return
+        try:
+            site, folder, note = self._session.site, self._session.folder, self.bar.note
+            self.bar.run(tr("Sending"), lambda: send_pages(site, folder, wanted, note))
+            release = self._releases.current()
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+            release = None
+        else:
+            self._say_sent(wanted)
+        self._outcomes.look()
+        if release is not None:
+            self.targets.send_with(release)
+        self.refresh()
+
+    def _say_sent(self, wanted: list[Id]) -> None:
+        count = tr("1 page is") if len(wanted) == 1 else tr(
+            "{count} pages are", count=len(wanted))
+        left = sum(1 for one in placeholders(self._session.site)
+                   if one.page is None or one.page.id in wanted)
+        said = tr("{count} live at {address}", count=count, address=self._outcomes.address())
+        self._session.said.emit(said + _left_words(left), bool(left))
+
+    def _may_send(self, wanted: list[Id]) -> bool:
+        """Ask about snags that lose leads on these pages, once for each of them."""
+        worst = [snag for snag in self._worst(wanted)
+                 if (snag.rule, snag.target) not in self._agreed]
+        if not worst:
+            return True
+        lines = [f"{snag.words} ({snag.where})" for snag in worst[:_NAMED]]
+        if len(worst) > _NAMED:
+            lines.append(tr("and {count} more", count=len(worst) - _NAMED))
+        fine = agreed(self, tr("Before it is sent"),
+                      tr("{count} that lose leads:\n\n{list}\n\nNobody is asked about these again.",
+                         count=counted(len(worst), "open snag"), list="\n".join(lines)),
+                      tr("Send all the same"), tr("Back to the snags"))
+        if fine:
+            self._agreed |= {(snag.rule, snag.target) for snag in worst}
+        return fine
+
+    def _worst(self, wanted: list[Id]) -> list[Snag]:
+        site = self._session.site
+        found, _ = sorted_out(site, find_snags(site))
+        return [snag for snag in found if snag.weight == 1
+                and page_of(site, snag) in ("", *wanted)]
+
+    # One page
+
+    def take_chosen_off(self) -> None:
+        """Take the chosen page off, once the person has said where its address leads then."""
+        page = self._session.page
+        if self._outcomes.live_page(page.id) is None:
+            self._session.said.emit(tr("“{name}” is not live.", name=page.name), True)
+            return
+        others = [(one.id, one.name) for one in self._session.site.pages
+                  if one.id != page.id and self._outcomes.live_page(one.id)]
+        dialog = LeavingDialog(page.name, others, self)
+        if not dialog.exec():
+            return
+        try:
+            take_off(self._session.folder, [page.id], dialog.leads(page.id))
+            release = self._releases.current()
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self._session.said.emit(tr("“{name}” is off. Its leads are kept.", name=page.name), False)
+        self._outcomes.look()
+        if release is not None:
+            self.targets.send_with(release)
+        self.refresh()
+
+    def open_chosen(self) -> None:
+        """Open the chosen page where it is live."""
+        page = self._session.page
+        address = self._outcomes.address(page)
+        if self._outcomes.live_page(page.id) is None or not address:
+            self._session.said.emit(tr("“{name}” is not live yet. Send it first.", name=page.name),
+                                    True)
+            return
+        QDesktopServices.openUrl(QUrl(address))
+
+    def _copy_address(self) -> None:
+        clipboard = QApplication.clipboard()
+        assert clipboard is not None
+        clipboard.setText(self._outcomes.address(self._session.page))
+        self._session.said.emit(tr("The address is on the clipboard."), False)
+
+    def ask_folder(self) -> None:
+        """Write the draft of the whole site to a folder."""
+        folder = QFileDialog.getExistingDirectory(self, tr("Write the draft to a folder"))
+        if not folder:
+            return
+        try:
+            site, project, note = self._session.site, self._session.folder, self.bar.note
+            pages = self.bar.run(tr("Writing"), lambda: publish_folder(
+                site, project, Path(folder), note))
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+        else:
+            self._session.said.emit(tr("{count} pages are in {folder}.",
+                                       count=len(pages), folder=folder), False)
+
+    # Showing
+
+    def refresh(self) -> None:
+        """Show the pages as they are, and as they are live."""
+        self.snags.refresh()
+        rows = []
+        for page in self._session.site.pages:
+            live = self._outcomes.live_page(page.id)
+            changes = self._outcomes.changes(page)
+            keys = " + ".join(v.key for v in page.variants) if page.tested else ""
+            rows.append(("", f"{page.name}  {keys}".strip(), f"/{page.slug}",
+                         _local(live.sent_at) if live else "–",
+                         tr("never sent") if changes is None else ", ".join(changes)
+                         or tr("same as live")))
+        self.pages.blockSignals(True)
+        self.pages.show_rows(rows, [page.id for page in self._session.site.pages])
+        self._tick_and_tint()
+        self.pages.fit_height()
+        self.pages.blockSignals(False)
+        self._show_send()
+        self.targets.refresh(self._live())
+        self.earlier.refresh()
+        gone = self._outcomes.gone_pages()
+        self._pages_part.note.setText(tr("Still live though deleted here: {list}.", list=", ".join(
+            page.name for page in gone)) if gone else "")
+
+    def _live(self) -> Release | None:
+        try:
+            return self._releases.current()
+        except PublishError:
+            return None  # The window says so already.
+
+    def _tick_and_tint(self) -> None:
+        look = tokens()
+        for number, page in enumerate(self._session.site.pages):
+            changes = self._outcomes.changes(page)
+            tick, state = self.pages.item(number, 0), self.pages.item(number, 4)
+            assert isinstance(tick, QTableWidgetItem) and state is not None
+            if changes != []:
+                tick.setFlags(tick.flags() | Qt.ItemFlag.ItemIsUserCheckable)
+                tick.setCheckState(Qt.CheckState.Unchecked if page.id in self._left_out
+                                   else Qt.CheckState.Checked)
+            elif tick.data(Qt.ItemDataRole.CheckStateRole) is not None:
+                tick.setFlags(tick.flags() & ~Qt.ItemFlag.ItemIsUserCheckable)
+                tick.setData(Qt.ItemDataRole.CheckStateRole, None)
+            state.setForeground(QColor(look.good if changes == [] else look.amber))
+            if page.id == self._session.page.id:
+                self.pages.selectRow(number)
+
+    def _show_send(self) -> None:
+        count = len(self.to_send())
+        self._send.setText(tr("Send {count}",
+                              count=counted(count, "page")) if count else tr("Send"))
+        self._send.setEnabled(bool(count))
+
+    def _on_checked(self, item: QTableWidgetItem) -> None:
+        page = item.data(Qt.ItemDataRole.UserRole)
+        if item.column() == 0 and page:
+            if item.checkState() == Qt.CheckState.Checked:
+                self._left_out.discard(page)
+            else:
+                self._left_out.add(page)
+            self._show_send()
+
+    def _on_chosen(self) -> None:
+        key = self.pages.chosen_key()
+        if key and key != self._session.page.id:
+            self._session.show_page(key)
+
+
+def _left_words(left: int) -> str:
+    """Return how many invented things went along, as a sentence of its own."""
+    if not left:
+        return ""
+    said = tr(". 1 placeholder is left on it") if left == 1 else tr(
+        ". {left} placeholders are left on them", left=left)
+    return said + tr(": F9 in Build goes through them.")
+
+
+def _local(iso: str) -> str:
+    """Return an ISO time in UTC as this place's day and hour."""
+    return f"{datetime.fromisoformat(iso).astimezone():%d %b  %H:%M}"

@@ -1,0 +1,247 @@
+"""Publish in the real window: targets, earlier sends, what is asked, and where snags lead."""
+
+import tempfile
+from pathlib import Path
+from unittest import mock
+
+import msgspec
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QInputDialog, QLineEdit
+
+from needle.core.edit.nodes import set_field, set_words
+from needle.core.edit.pages import change_code, set_page
+from needle.core.site.site import Site
+from needle.core.values.targets import Target
+from needle.core.values.widths import Width
+from needle.core.values.words import text
+from needle.publish.releases import Releases
+from needle.publish.targets.opening import notes
+from needle.ui.publish import send as sending
+from needle.ui.publish.targetdialog import TargetDialog
+from tests.publish.places import PASSWORD, sftp_ground
+from tests.sites import PAGE, THANKS
+from tests.ui.test_stages import StageTest
+
+
+class PublishCase(StageTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.show_stage("Publish")
+        self.stage = self.window.stages["Publish"]
+        self.store = Releases(self.folder)
+        self.out = Path(self.enterContext(tempfile.TemporaryDirectory())) / "www"
+
+    def write_words(self, words: str) -> None:
+        self.session.edit("x", lambda site: set_words(site, "head1", (text(words),)))
+        self.window.refresh()
+
+    def add(self, kind: str, *lines: tuple[str, str], tries: bool = False) -> None:
+        """Add a target by its dialog, as a person does."""
+        def fill(dialog: TargetDialog) -> bool:
+            for name, words in lines:
+                editor = next(line for line in dialog.findChildren(QLineEdit)
+                              if line.accessibleName() == name)
+                editor.setText(words)
+            if tries:
+                dialog.try_button.click()
+                self.assertIn("It works", dialog._said.text())
+            dialog.keep_button.click()
+            self.said = dialog._said.text()
+            return bool(dialog.result())
+
+        with mock.patch.object(TargetDialog, "exec", fill):
+            self.stage.targets.add(kind)
+
+    def held(self, row: int) -> str:
+        return self.stage.targets.table.item(row, 2).text()
+
+
+class TargetTest(PublishCase):
+    def test_a_target_goes_along_with_each_send_and_says_what_it_holds(self) -> None:
+        self.add("folder", ("Name", "The shelf"), ("Folder", str(self.out)), tries=True)
+        self.assertEqual(self.held(1), "nothing yet")
+        self.stage.send()
+        self.assertIn("Old words", (self.out / "night/index.html").read_text())
+        self.assertEqual(self.held(1), "as live")
+        self.write_words("Other words")
+        self.stage.send()
+        self.assertIn("Other words", (self.out / "night/index.html").read_text())
+        self.assertEqual(notes(self.store)[self.session.site.targets[0].id].release,
+                         self.store.current().id)
+        # One that does not go along is behind until it is sent to.
+        self.stage.targets.table.selectRow(1)
+        with mock.patch.object(TargetDialog, "exec", lambda dialog: (
+                dialog._together.setChecked(False), dialog.keep_button.click())[0] or 1):
+            self.stage.targets.change_chosen()
+        self.write_words("Third words")
+        self.stage.send()
+        self.assertIn("as of", self.held(1))
+        self.stage.targets.table.selectRow(1)
+        self.window.commands.run("publish.target")
+        self.assertIn("Third words", (self.out / "night/index.html").read_text())
+        self.stage.targets.remove_chosen()
+        self.assertEqual(self.session.site.targets, ())
+        self.session.undo()
+        self.assertEqual(len(self.session.site.targets), 1)
+
+    def test_what_cannot_be_is_said_in_the_dialog_and_nothing_is_kept(self) -> None:
+        self.add("folder", ("Folder", "not/from/the/root"))
+        self.assertIn("from / or ~/ on", self.said)
+        self.assertEqual(self.session.site.targets, ())
+
+    def test_a_server_is_tried_its_key_pinned_and_its_password_kept_apart(self) -> None:
+        ground = sftp_ground(self)
+        self.add("sftp", ("Server", ground.target.place), ("Folder on it", "/www"),
+                 ("User", "me"), ("Password", PASSWORD))
+        (target,) = self.session.site.targets
+        self.assertRegex(target.pinned, "SHA256:")
+        self.stage.send()
+        self.assertIn(b"Old words", ground.files()["night/index.html"])
+        self.session.save_now()
+        self.until(lambda: target.pinned in (self.folder / "site.json").read_text())
+        for path in self.folder.rglob("*"):
+            if path.is_file():
+                self.assertNotIn(PASSWORD.encode(), path.read_bytes(), path)
+
+    def test_a_target_that_came_with_the_project_waits_until_it_is_set_up_here(self) -> None:
+        stranger = Target("t1", "Theirs", "folder", str(self.out))
+        self.session.edit("x", lambda site: _with_target(site, stranger))
+        self.window.refresh()
+        self.until(lambda: self.stage.targets.table.rowCount() == 2)
+        self.assertIn("not set up on this machine", self.held(1))
+        self.stage.send()
+        self.assertFalse(self.out.exists())
+        self.stage.targets.table.selectRow(1)
+        self.stage.targets.send_chosen()
+        self.assertIn("was never tried on this machine", self.window.last_words)
+        self.assertFalse(self.out.exists())
+
+    def test_a_target_that_fails_is_said_and_the_test_address_is_live_all_the_same(self) -> None:
+        self.out.mkdir()
+        (self.out / "index.html").write_text("mine")
+        self.add("folder", ("Folder", str(self.out)))
+        self.stage.send()
+        self.assertIn("that Needle did not put there", self.window.last_words)
+        self.assertIn("that Needle did not put there", self.held(1))
+        self.assertEqual(len(self.store.current().live.pages), 2)
+
+
+def _with_target(site: Site, target: Target) -> Site:
+    return msgspec.structs.replace(site, targets=(target,))
+
+
+class EarlierTest(PublishCase):
+    def test_an_earlier_send_is_named_and_brought_back(self) -> None:
+        self.add("folder", ("Folder", str(self.out)))
+        self.stage.send()
+        first = self.store.current()
+        self.write_words("Other words")
+        self.stage.send()
+        table = self.stage.earlier.table
+        self.assertEqual([table.item(row, 1).text() for row in range(2)], ["live now", "2 pages"])
+        self.assertEqual(table.item(0, 2).text(), "Night")
+        self.assertIn("words of heading", table.item(0, 2).toolTip())
+        table.selectRow(1)
+        with mock.patch.object(QInputDialog, "getText", return_value=("Before the fair", True)):
+            self.stage.earlier.name_chosen()
+        self.assertIn("Before the fair", table.item(1, 2).text())
+        self.window.commands.run("publish.back")
+        now = self.store.current()
+        self.assertEqual((now.files, now.back_to), (first.files, first.id))
+        self.assertIn("Old words", (self.out / "night/index.html").read_text())
+        # The draft is as it was, and says that it differs again.
+        self.assertEqual(self.session.node("head1").words, text("Other words"))
+        self.assertEqual(self.stage.pages.item(0, 4).text(), "words of heading")
+
+    def test_as_many_are_kept_as_is_said(self) -> None:
+        for number in range(3):
+            self.write_words(f"Words {number}")
+            self.stage.send()
+        keep = self.stage.earlier.keep
+        keep.setValue(2)
+        keep.editingFinished.emit()
+        self.assertEqual(len(self.store.ids()), 2)
+        self.assertEqual(self.stage.earlier.table.rowCount(), 2)
+
+
+class AskedTest(PublishCase):
+    def test_snags_that_lose_leads_are_asked_about_once_each(self) -> None:
+        self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
+        self.window.refresh()
+        with mock.patch.object(sending, "agreed", return_value=False) as asked:
+            self.stage.send()
+        self.assertIn("A button does nothing", asked.call_args.args[2])
+        self.assertIsNone(self.store.current())
+        with mock.patch.object(sending, "agreed", return_value=True):
+            self.stage.send()
+        self.assertEqual(len(self.store.current().live.pages), 2)
+        self.write_words("Other words")
+        with mock.patch.object(sending, "agreed", return_value=True) as asked:
+            self.stage.send()
+        asked.assert_not_called()
+
+    def test_snags_of_pages_that_are_not_sent_are_not_asked_about(self) -> None:
+        self.session.edit("x", lambda site: set_field(site, "button1", "actions", ()))
+        self.window.refresh()
+        self.stage.pages.item(0, 0).setCheckState(Qt.CheckState.Unchecked)
+        with mock.patch.object(sending, "agreed") as asked:
+            self.stage.send()
+        asked.assert_not_called()
+        self.assertEqual([page.id for page in self.store.current().live.pages], [THANKS])
+
+
+class PlaceTest(PublishCase):
+    def go(self, rule: str) -> None:
+        self.until(lambda: any(snag.rule == rule for snag in self.stage.snags.progress.open))
+        snag = next(one for one in self.stage.snags.progress.open if one.rule == rule)
+        self.stage.snags.asked.emit(snag)
+
+    def test_a_snag_leads_to_its_item_and_marks_its_setting(self) -> None:
+        self.session.edit("x", lambda site: set_field(site, "head2", "rank", 4))
+        self.window.refresh()
+        self.go("heading-order")
+        tray = self.window.build.tray
+        self.assertEqual(self.session.selection, "head2")
+        self.assertTrue(tray.editors["rank"].property("marked"))
+        self.session.select("head1")
+        self.assertFalse(tray.editors["rank"].property("marked"))
+
+    def test_one_that_is_so_at_one_width_leads_to_that_width(self) -> None:
+        self.session.edit("x", _small)
+        self.window.refresh()
+        self.go("small-target")
+        self.assertEqual(self.session.scope, Width.PHONE)
+
+    def test_one_of_the_search_leads_to_its_field(self) -> None:
+        self.session.edit("x", lambda site: set_page(site, PAGE, title="T" * 90))
+        self.window.refresh()
+        self.go("title-cut-off")
+        self.assertTrue(self.stage.search.title.isVisible())
+        self.until(self.stage.search.title.hasFocus)
+
+
+def _small(site: Site) -> Site:
+    return change_code(site, "page", PAGE,
+                       css="@media(max-width:500px){a{font-size:9px!important;padding:0!important;"
+                           "min-height:0!important;line-height:1!important}}")
+
+
+class SearchTest(PublishCase):
+    def test_all_pages_are_in_a_table_and_one_is_put_right_beside_it(self) -> None:
+        self.stage.show_part("Search and sharing")
+        search = self.stage.search
+        self.assertIn("missing", search.pages.item(1, 4).text())
+        self.assertIn("missing or doubled", search._card.note.text())
+        search.pages.selectRow(1)
+        self.assertEqual(self.session.page.id, THANKS)
+        search.description.setPlainText("We have your place. Bring warm clothes and no torches.")
+        self.window.refresh()
+        self.assertIn("warm clothes", search.pages.item(1, 4).text())
+        search.slug.setText("thank you!")
+        search.slug.editingFinished.emit()
+        self.assertEqual(search.slug.text(), "thanks")
+        search.slug.setText("/seen")
+        QTest.keyClick(search.slug, Qt.Key.Key_Return)
+        self.assertEqual(self.session.page.slug, "seen")
+        self.until(lambda: not search._share.pixmap().isNull())
