@@ -113,7 +113,7 @@ class ProxyTest(StallTest):
         for path in (served, *served.rglob("*")):
             path.chmod(0o755 if path.is_dir() else 0o644)
         base = self.nginx(f"root {served}; index index.html; "
-                          f"include {served}/needle-headers.nginx.conf;")
+                          f"include {served}/needle.nginx.conf;")
         page = httpx.get(f"{base}/{self.made.page(PAGE).slug}/", trust_env=False, timeout=60)
         self.assertEqual(page.status_code, 200)
         for name in ("x-content-type-options", "referrer-policy", "permissions-policy",
@@ -122,7 +122,7 @@ class ProxyTest(StallTest):
         self.assertIn("http-equiv=\"Content-Security-Policy\"", page.text)
         drawing = httpx.get(f"{base}/assets/drawn.svg", trust_env=False, timeout=60)
         self.assertIn("sandbox", drawing.headers["content-security-policy"])
-        self.assertEqual(httpx.get(f"{base}/needle-headers.nginx.conf",
+        self.assertEqual(httpx.get(f"{base}/needle.nginx.conf",
                                    trust_env=False).status_code, 404)
 
     def test_the_host_speaks_https_itself(self) -> None:

@@ -16,9 +16,9 @@ from needle.core.site.site import Font, Medium, Site
 from needle.core.values.strict import Strict, StrictError, rules_of
 from needle.demo.make import make_demo
 from needle.publish.folder import publish_folder
-from needle.publish.headers import APACHE_FILE, NGINX_FILE
 from needle.publish.live import send_pages
 from needle.publish.refusing import PublishError
+from needle.publish.serverfiles import APACHE_FILE, NGINX_FILE
 from needle.store.packages import PackageError, read_package, take_package, write_package
 from needle.store.project import DoubledError, Project, ProjectError, read_site
 from needle.store.repairing import repair_project

@@ -204,6 +204,11 @@ class LettersTest(StallTest):
                                     confirmation=Confirmation("mailbox", "Please confirm", "Go."))
             for form in site.forms))
 
+    def publish(self) -> None:
+        (self.folder / "media").mkdir(exist_ok=True)
+        (self.folder / "media" / "guide.pdf").write_bytes(b"%PDF-1.7 a guide")
+        super().publish()
+
     def test_nobody_has_a_stranger_flooded(self) -> None:
         for number in range(60):
             address = ("Stranger@Hügel.example", "stranger@hügel.EXAMPLE")[number % 2]

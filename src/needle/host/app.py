@@ -16,6 +16,7 @@ from starlette.responses import FileResponse, RedirectResponse, Response
 from starlette.routing import Route
 
 from needle.core.messages.message import say
+from needle.core.readymade.lostpage import LOST_SLUG
 from needle.core.render.policy import reaching
 from needle.core.values.language import ENGLISH
 from needle.host.answers import word
@@ -42,6 +43,7 @@ from needle.host.visitors import (
 )
 from needle.publish.headers import FRAMES, SVG_POLICY
 from needle.publish.release import ASSET_NAME, Live
+from needle.publish.searchfiles import search_files
 from needle.store.seals import Seals
 
 __all__ = ["make_app"]
@@ -69,7 +71,8 @@ class _Host:
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
         return [*self._counting.routes(), *self.desk.routes(), *self._links.routes(),
-                Route("/assets/{name}", self.asset), Route("/{slug:path}", self.page)]
+                Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
+                Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 
     @property
     def fault(self) -> str:
@@ -124,6 +127,17 @@ class _Host:
                                     {"Cache-Control": "max-age=3600"})
         if moved is not None:
             return word(410, say("host-page-gone", address=f"/{slug[:80]}"), live.language)
+        return self._lost(slug, live)
+
+    def _lost(self, slug: str, live: Live) -> Response:
+        """Answer where there is no page: with the site's own page for that, if it has one."""
+        own = live.page_at(LOST_SLUG)
+        if own is not None and own.variants:
+            with contextlib.suppress(OSError):
+                return FileResponse(self._live.file(own.variants[0].file), 404,
+                                    media_type="text/html", headers={
+                    "Cache-Control": "no-cache",
+                    "Content-Security-Policy": f"{own.variants[0].policy};{FRAMES}"})
         return word(404, say("host-no-page", address=f"/{slug[:80]}"), live.language)
 
     def _policy(self, request: Request, policy: str) -> str:
@@ -137,6 +151,15 @@ class _Host:
     def _remember(self, request: Request, answer: Response, name: str, value: str) -> None:
         answer.set_cookie(name, value, max_age=_REMEMBERED_S, httponly=True, samesite="lax",
                           secure=request.url.scheme == "https")
+
+    async def for_searches(self, request: Request) -> Response:
+        """Answer with the map of the site, or what searches may look at."""
+        live, name = self._live.live(), request.url.path.strip("/")
+        files = search_files(live) if live and self._is_ours(request, live) else {}
+        if name not in files:
+            return word(404, say("host-no-file"), live.language if live else ENGLISH)
+        kind = "application/xml" if name.endswith(".xml") else "text/plain"
+        return Response(files[name], media_type=kind, headers={"Cache-Control": "max-age=3600"})
 
     async def asset(self, request: Request) -> Response:
         """Answer with a picture, font or script."""

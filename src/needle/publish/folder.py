@@ -10,9 +10,11 @@ from fontTools.ttLib import TTLibError
 
 from needle.core.site.site import Site
 from needle.core.values.ids import Id
-from needle.publish.headers import server_files
+from needle.publish.planning import as_live
 from needle.publish.refusing import PublishError
 from needle.publish.rendering import Rendered, Renderer
+from needle.publish.searchfiles import search_files
+from needle.publish.serverfiles import server_files
 
 __all__ = ["Progress", "publish_folder", "rendered", "unmade", "write_rendered"]
 
@@ -33,7 +35,8 @@ def publish_folder(site: Site, project: Path, out: Path, progress: Progress | No
     renderer = Renderer(site, project, counted=counted, hosted=False)
     done = rendered(renderer)
     write_rendered(renderer, done, out, progress)
-    for name, words in server_files().items():
+    live = as_live(site)
+    for name, words in {**server_files(live), **search_files(live)}.items():
         _write(out / name, words.encode())
     return [out / name for name in done.pages]
 

@@ -28,7 +28,7 @@ from needle.publish.planning import (
 )
 from needle.publish.refusing import PublishError
 from needle.publish.release import Live, PromisedFile, Release, ReleasedFile, SentPage
-from needle.publish.releases import LiveError, Releases, fresh_id, read_sent
+from needle.publish.releases import LiveError, Releases, fresh_id, read_sent, sent_bytes
 from needle.publish.rendering import Rendered, Renderer
 from needle.store.paths import read_below
 
@@ -40,7 +40,7 @@ _PLANNED = "r00000000-000000-0000"
 
 def page_digest(site: Site, page: Page) -> tuple[bytes, str]:
     """Return a page with all that it draws on, as bytes that are kept, and the digest of them."""
-    raw = msgspec.json.encode(as_sent(site, page), order="deterministic")
+    raw = sent_bytes(as_sent(site, page))
     return raw, hashlib.sha256(raw).hexdigest()
 
 
@@ -189,7 +189,7 @@ def _promised(site: Site, project: Path, store: Releases) -> dict[Id, PromisedFi
             try:
                 data = read_below(project, f"media/{medium.file}")
             except OSError as error:
-                raise unmade(error, medium.name) from error
+                raise PublishError("publish-medium-missing", name=medium.name) from error
             place = f"live/{store.path_of(store.keep(data).digest)}"
             found[medium.id] = PromisedFile(medium.name, place)
     return found

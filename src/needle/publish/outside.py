@@ -5,14 +5,14 @@ files there.
 """
 
 import hashlib
-from collections.abc import Mapping
 
 from markupsafe import escape
 
 from needle.core.site.site import Site
-from needle.publish.headers import moved_files, server_files
-from needle.publish.release import Live, Release, ReleasedFile
+from needle.publish.release import Release, ReleasedFile
 from needle.publish.releases import Releases
+from needle.publish.searchfiles import search_files
+from needle.publish.serverfiles import server_files
 from needle.publish.targets.sending import Outside
 
 __all__ = ["outside_files", "standing_alone"]
@@ -42,8 +42,8 @@ def outside_files(site: Site, release: Release, store: Releases, hosted: bool = 
     policies = {variant.file: variant.policy for page in release.live.pages
                 for variant in page.variants}
     made: dict[str, bytes] = {
-        path: words.encode() for path, words in {**server_files(),
-                                                 **moved_files(_moved(release.live))}.items()}
+        path: words.encode() for path, words in {**server_files(release.live),
+                                                 **search_files(release.live)}.items()}
     for path, policy in policies.items():
         if path in release.files:
             html = store.bytes_of(release.files[path]).decode("utf-8")
@@ -57,11 +57,3 @@ def outside_files(site: Site, release: Release, store: Releases, hosted: bool = 
 
     return Outside(site.id, release.id, {**kept, **files}, read)
 
-
-def _moved(live: Live) -> Mapping[str, str | None]:
-    """Return where addresses of before lead: to a slug, or `None` for what is gone for good."""
-    found: dict[str, str | None] = {}
-    for one in live.moved:
-        page = live.page(one.page)
-        found[one.slug] = page.slug if page else None
-    return found

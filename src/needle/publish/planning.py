@@ -25,7 +25,7 @@ from needle.publish.release import (
 )
 from needle.publish.rendering import page_file
 
-__all__ = ["Delta", "MadePage", "after_sending", "after_taking_off", "brought_back",
+__all__ = ["Delta", "MadePage", "after_sending", "after_taking_off", "as_live", "brought_back",
            "difference", "files_of", "refuse_clash"]
 
 
@@ -104,13 +104,20 @@ def after_sending(site: Site, before: Release | None, made: Iterable[MadePage], 
     live = Live(site.address, site.name, pages, site.language,
                 tuple(form for form in site.forms if form.id not in carried), site.services,
                 site.brand.colours(), {**old.files, **(promised or {})},
-                _moved(old, pages))
+                _moved(old, pages), site.domain)
     known = dict(before.files) if before else {}
     for one in made:
         known |= one.files
     sent = {**(before.sent if before else {}), **{one.page.id: one.sent for one in made}}
     return live, files_of(pages, known), {page.id: sent[page.id] for page in pages
                                           if page.id in sent}
+
+
+def as_live(site: Site, at: str = "") -> Live:
+    """Return a draft as if it were live, for files that name its pages."""
+    return Live(site.address, site.name, tuple(
+        LivePage(page.id, page.name, page.slug, at, (), unlisted=page.unlisted)
+        for page in site.pages), site.language, domain=site.domain)
 
 
 def after_taking_off(before: Release, gone: Iterable[Id], to: Mapping[Id, Id] | None = None,
@@ -193,7 +200,7 @@ def _live_page(site: Site, made: MadePage, at: str, before: LivePage | None) -> 
         before is not None and same) else at
     own = {variant.file for variant in variants}
     return LivePage(page.id, page.name, page.slug, at, variants, _forms_on(site, page), since,
-                    tuple(sorted(made.files.keys() - own)))
+                    tuple(sorted(made.files.keys() - own)), page.unlisted)
 
 
 def _forms_on(site: Site, page: Page) -> tuple[Form, ...]:

@@ -9,7 +9,7 @@ from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.remembering import remembered
-from needle.core.values.strict import Address, Slug, Strict, VariantKey, strict_meta
+from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
 
 __all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LiveVariant", "Moved", "PromisedFile",
            "Release", "ReleaseId", "ReleasedFile", "SentPage"]
@@ -52,6 +52,7 @@ class LivePage(Strict, frozen=True):
         forms: Those that stand on it, as they were when it was sent.
         since: ISO time, UTC, since when visitors get these variants; empty if it was not kept.
         files: What it shows and loads besides itself, as paths in the release.
+        unlisted: Searches are asked to leave it out.
     """
 
     id: OwnId
@@ -62,6 +63,7 @@ class LivePage(Strict, frozen=True):
     forms: tuple[Form, ...] = ()
     since: str = ""
     files: tuple[_Path, ...] = ()
+    unlisted: bool = False
 
 
 class PromisedFile(Strict, frozen=True, array_like=True):
@@ -86,6 +88,7 @@ class Live(Strict, frozen=True, dict=True):
         colours: The palette by role, for letters that the host writes.
         files: What letters bring, by its id.
         moved: Addresses of before that lead elsewhere now.
+        domain: The name that the site has in public; empty for none.
     """
 
     address: Address
@@ -97,6 +100,7 @@ class Live(Strict, frozen=True, dict=True):
     colours: Mapping[str, str] = {}
     files: Mapping[Id, PromisedFile] = {}
     moved: tuple[Moved, ...] = ()
+    domain: Domain = ""
 
     def page(self, page_id: Id) -> LivePage | None:
         """Return a live page by its id."""

@@ -34,7 +34,7 @@ from needle.store.files import write_atomically
 from needle.store.paths import read_below
 
 __all__ = ["KEPT", "LiveError", "Pointer", "Releases", "fresh_id", "live_folder",
-           "read_live", "read_sent"]
+           "read_live", "read_sent", "sent_bytes"]
 
 # How many releases are kept unless the person wants more or fewer.
 KEPT = 100
@@ -316,9 +316,10 @@ def _adopting(store: Releases, live: Live) -> Release:
     for page in live.pages:
         for variant in page.variants:
             _take_in(store, variant.file, files)
-        with contextlib.suppress(OSError):
-            sent[page.id] = store.keep(read_below(
-                store.folder, f"sent/{page.id}.json")).digest
+        # Written anew, since its digest is what later ones are compared with.
+        with contextlib.suppress(OSError, msgspec.DecodeError, UnicodeDecodeError, RecursionError):
+            was = msgspec.json.decode(read_below(store.folder, f"sent/{page.id}.json"), type=Sent)
+            sent[page.id] = store.keep(sent_bytes(was)).digest
         pages.append(page)
     for path in assets:
         _take_in(store, path, files)
@@ -332,6 +333,11 @@ def _adopting(store: Releases, live: Live) -> Release:
 def _take_in(store: Releases, path: str, files: dict[str, ReleasedFile]) -> None:
     with contextlib.suppress(OSError):  # What is missing was missing for visitors, too.
         files[path] = store.keep(read_below(store.folder, path))
+
+
+def sent_bytes(sent: Sent) -> bytes:
+    """Return a page as it is kept once it is sent: the same bytes for the same page."""
+    return msgspec.json.encode(sent, order="deterministic")
 
 
 def read_live(project: Path) -> Live | None:

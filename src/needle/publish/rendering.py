@@ -14,6 +14,7 @@ from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
 from needle.core.render.policy import page_policy
 from needle.core.render.sharing import share_picture
+from needle.core.render.structured import page_address
 from needle.core.render.stylesheet import font_rule
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.type.faces import Face
@@ -132,8 +133,11 @@ class Renderer:
         preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(fonts)]
         share = self._share(page, done)
         loads.append(share)
+        domain = context.site.domain
+        # Whoever shows a share takes no address that is relative.
+        shown = page_address(domain, f"assets/{share}") or f"{root}assets/{share}"
         return Assets(font_css=rules, preload=preload, icon=self._icon(root, done, loads),
-                      share=f"{root}assets/{share}", policy=policy,
+                      share=shown, policy=policy, canonical=page_address(domain, page.slug),
                       script=f"{root}assets/{script}" if parts else "")
 
     def _icon(self, root: str, done: Rendered, loads: list[str]) -> str:

@@ -18,6 +18,7 @@ from needle.core.values.language import ENGLISH, Language
 from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
+from needle.core.values.strict import Domain
 from needle.core.values.tracking import Consent, TrackingCode
 
 __all__ = ["Drawn", "Sent", "as_sent", "changes_since", "page_changes",
@@ -51,6 +52,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
         fonts: Cuts of type that were added to those that ship.
         open_to: Hosts that pages might reach besides those that their codes name.
         language: That of the site.
+        domain: The name that the site has in public.
     """
 
     name: str
@@ -59,6 +61,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
     fonts: tuple[Font, ...] = ()
     open_to: tuple[str, ...] = ()
     language: Language = ENGLISH
+    domain: Domain = ""
 
 
 def as_sent(site: Site, page: Page) -> Sent:
@@ -68,7 +71,7 @@ def as_sent(site: Site, page: Page) -> Sent:
         site.name, tuple((p.id, p.name, p.slug) for p in site.pages)
         if remembered(page, "names_pages", _names_pages) else (),
         tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to,
-        site.language)
+        site.language, site.domain)
     used = _used_forms(page)
     forms = tuple(form for form in site.forms if form.id in used)
     return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
@@ -132,6 +135,8 @@ def _elsewhere(sent: Sent, now: Sent) -> Iterator[str]:
         yield "name of the site"
     if sent.drew.language != now.drew.language:
         yield "language of the site"
+    if sent.drew.domain != now.drew.domain:
+        yield "domain of the site"
     if sent.drew.fonts != now.drew.fonts:
         yield "fonts"
     if sent.drew.open_to != now.drew.open_to:
@@ -198,6 +203,10 @@ def _page_changes(old: Page, new: Page) -> Iterator[str]:
         yield f"address was /{old.slug}"
     if (old.title, old.description) != (new.title, new.description):
         yield "title or description"
+    if old.share != new.share:
+        yield "picture for sharing"
+    if old.unlisted != new.unlisted:
+        yield "whether searches list it"
     if old.letter_width != new.letter_width:
         yield "letter width"
     before = {variant.key: variant for variant in old.variants}

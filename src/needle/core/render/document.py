@@ -12,6 +12,7 @@ from markupsafe import Markup
 from needle.core.markup.markup import Attributes, join, tag
 from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import kind_of, render_node
+from needle.core.render.structured import structured_data
 from needle.core.render.stylesheet import edit_sheet, node_css, own_css, page_css
 from needle.core.render.tracking import (
     CONSENT_CSS,
@@ -73,6 +74,7 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         if assets.policy else "",
         tag("meta", {"name": "description", "content": page.description})
         if page.description else "",
+        tag("meta", {"name": "robots", "content": "noindex"}) if page.unlisted else "",
         tag("link", {"rel": "canonical", "href": assets.canonical}) if assets.canonical else "",
         *(tag("link", {"rel": "preload", "href": address, "as": "font", "type": "font/woff2",
                        "crossorigin": True}) for address in assets.preload),
@@ -82,6 +84,7 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
                                 + (CONSENT_CSS if asks_for_consent(context) else "")
                                 + own_css(context.site, context.page))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
+        structured_data(context),
         codes_at(context, "head"),
         Markup("".join(code.head for code in context.site.codes(context.page))),
     ]

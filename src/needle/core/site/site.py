@@ -13,7 +13,7 @@ from needle.core.values.look import PLAIN, Look
 from needle.core.values.media import Cut, Font, Medium
 from needle.core.values.node import Node, check_look
 from needle.core.values.passing import Passed
-from needle.core.values.strict import Address, Choice, Slug, StyleKey, VariantKey, whole
+from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
 from needle.core.values.targets import Target
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
@@ -144,6 +144,7 @@ class Page(Value, frozen=True):
             nothing else; 0 leaves it to the default.
         share: The picture that is shown where the page is shared; empty for one made from
             the brand.
+        unlisted: Searches are asked to leave it out, as a page of thanks.
         invented: Which of "name", "title" and "description" wait to be confirmed.
     """
 
@@ -161,6 +162,7 @@ class Page(Value, frozen=True):
     code: Code = NO_CODE
     share: Id = ""
     invented: tuple[str, ...] = ()
+    unlisted: bool = False
 
     def variant(self, key: str) -> Variant:
         """Return a variant by its key; the first one if there is none with it."""
@@ -181,6 +183,7 @@ class Site(Value, frozen=True):
         fonts: Cuts of type that were added to those that ship.
         open_to: Hosts that pages may reach besides those that their codes name.
         passed: Snags that are let be.
+        domain: The name that it has in public, as "www.quillmoor.example"; empty for none.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
     """
@@ -206,6 +209,7 @@ class Site(Value, frozen=True):
     invented: tuple[str, ...] = ()
     passed: tuple[Passed, ...] = ()
     targets: tuple[Target, ...] = ()
+    domain: Domain = ""
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""

@@ -30,3 +30,4 @@ class Area(StrEnum):
     TRACKING = "tracking"
     PASSED = "passed"
     TARGETS = "targets"
+    DOMAIN = "domain"

@@ -16,10 +16,10 @@ import msgspec
 from needle.core.colour.palette import ROLES
 from needle.core.messages.message import CoreError, say
 
-__all__ = ["Address", "Choice", "Colour", "Face", "Hex", "Id", "MediaFile", "MediaFileOrNone",
-           "OneOf", "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug", "Span", "Strict",
-           "StrictError", "StyleKey", "VariantKey", "limit_of", "one_of", "rules_of",
-           "strict_meta", "whole"]
+__all__ = ["Address", "Choice", "Colour", "Domain", "Face", "Hex", "Id", "MediaFile",
+           "MediaFileOrNone", "OneOf", "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug",
+           "Span", "Strict", "StrictError", "StyleKey", "VariantKey", "limit_of", "one_of",
+           "rules_of", "strict_meta", "whole"]
 
 
 class StrictError(CoreError):
@@ -118,6 +118,9 @@ VariantKey = Annotated[str, strict_meta("variant-key", "[A-Z]{1,2}")]
 Slug = Annotated[str, strict_meta("slug", "(?=.{0,80}$)(?:[a-z0-9]+(?:-[a-z0-9]+)*)?")]
 Address = Annotated[str, strict_meta(
     "address", "(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?)?")]
+# A host's name as it is asked for: letters, digits and hyphens in at least two parts (RFC 1123).
+_LABEL = "[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?"
+Domain = Annotated[str, strict_meta("domain", rf"(?=.{{0,253}}$)(?:{_LABEL}(?:\.{_LABEL})+)?")]
 _FILE = r"[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}"
 MediaFile = Annotated[str, strict_meta("media-file", _FILE)]
 # A file of the media, or nothing.

@@ -5,13 +5,18 @@ from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QPixmap
-from PyQt6.QtWidgets import QHBoxLayout, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QHBoxLayout, QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
 
+from needle.core.edit.domain import set_domain
 from needle.core.edit.pages import set_page, set_slug
+from needle.core.readymade.lostpage import LOST_SLUG, add_lost_page
 from needle.core.render.sharing import share_picture
+from needle.core.render.structured import page_address
 from needle.core.site.site import Page, Site
+from needle.core.values.counting import counted
 from needle.core.values.ids import Id
-from needle.ui.cards import Card, Table, label, panel, scrolled
+from needle.ui.cards import Card, Table, button, label, panel, scrolled
+from needle.ui.editors import WordsEdit
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
@@ -103,6 +108,8 @@ class SearchPart(QWidget):
         self.slug = QLineEdit()
         self.slug.setAccessibleName(tr("Address of the page"))
         self.slug.editingFinished.connect(self._take_slug)
+        self.unlisted = QCheckBox(tr("Searches leave it out (noindex)"))
+        self.unlisted.clicked.connect(self._take_unlisted)
         self._found = MarkupLabel()
         self._found.setWordWrap(True)
         self._share = label("")
@@ -112,7 +119,8 @@ class SearchPart(QWidget):
         self._shared.setWordWrap(True)
         for widget in (self._head, label(tr("Title"), "small"), self.title, self._title_note,
                        label(tr("Description"), "small"), self.description,
-                       self._description_note, label(tr("Address"), "small"), self.slug):
+                       self._description_note, label(tr("Address"), "small"), self.slug,
+                       self.unlisted):
             column.addWidget(widget)
         for words, shown in ((tr("As a result"), self._found), (tr("Where it is shared"), None)):
             column.addSpacing(10)
@@ -137,9 +145,48 @@ class SearchPart(QWidget):
             self.pages.chosen_key() or "", "description" if item.column() > 3 else
             "slug" if item.column() == 1 else "title"))
         card.body.addWidget(self.pages)
+        column.setSpacing(14)
+        column.addWidget(self._whole_site())
         column.addWidget(card)
         column.addStretch()
         return work
+
+    def _whole_site(self) -> Card:
+        """Return what holds for all pages: the domain, the map of the site, wrong addresses."""
+        card = Card(tr("The whole site"))
+        line = QHBoxLayout()
+        line.addWidget(label(tr("Domain")))
+        self.domain = WordsEdit(tr("Domain of the site"), self._session.site.domain)
+        self.domain.setPlaceholderText("www.quillmoor.example")
+        self.domain.setMaximumWidth(260)
+        self.domain.kept.connect(self._take_domain)
+        line.addWidget(self.domain)
+        line.addStretch()
+        self._lost = button(tr("Make a page for wrong addresses"), self.make_lost_page)
+        line.addWidget(self._lost)
+        card.body.addLayout(line)
+        self._site_note = label("", "small", wrap=True)
+        card.body.addWidget(self._site_note)
+        return card
+
+    def _take_domain(self, words: str) -> None:
+        self._session.edit(tr("domain of the site"), lambda site: set_domain(site, words))
+        self.domain.show_words(self._session.site.domain)
+
+    def make_lost_page(self) -> None:
+        """Make the page that visitors get where there is none."""
+        made: list[Id] = []
+
+        def how(site: Site) -> Site:
+            site, page = add_lost_page(site)
+            made.append(page)
+            return site
+
+        if self._session.edit(tr("page for wrong addresses"), how):
+            self._session.show_page(made[-1])
+            self._session.said.emit(tr("“{name}” is shown wherever no page stands, once it is "
+                                       "sent.", name=self._session.page.name), False)
+            self.refresh()
 
     def edit(self, page: Id, field: str) -> None:
         """Show a page, and give the keys to one of its fields."""
@@ -163,6 +210,11 @@ class SearchPart(QWidget):
         if words != page.slug:
             self._session.edit(tr("address of page"), lambda site: set_slug(site, page.id, words))
         self.slug.setText(self._session.page.slug)
+
+    def _take_unlisted(self, on: bool) -> None:
+        page = self._session.page.id
+        self._session.edit(tr("whether searches list a page"),
+                           lambda site: set_page(site, page, unlisted=on))
 
     def _on_chosen(self) -> None:
         key = self.pages.chosen_key()
@@ -203,9 +255,22 @@ class SearchPart(QWidget):
                 self.pages.selectRow(row)
         self.pages.fit_height()
         self.pages.blockSignals(False)
+        self._show_site()
         self._card.note.setText(tr("{count} missing or doubled", count=faults) if faults
                                 else tr("Each page has words of its own."))
         self._show_page()
+
+    def _show_site(self) -> None:
+        site = self._session.site
+        self.domain.show_words(site.domain)
+        self._lost.setEnabled(bool(site.pages) and all(
+            page.slug != LOST_SLUG for page in site.pages))
+        listed = sum(not page.unlisted and page.slug != LOST_SLUG for page in site.pages)
+        self._site_note.setText(tr(
+            "{address} is where searches are sent; sitemap.xml lists {count}, robots.txt names it.",
+            address=f"https://{site.domain}/", count=counted(listed, "page"))
+            if site.domain else tr("Without a domain there is no true address to tell searches, "
+                                   "and no map of the site."))
 
     def _show_page(self) -> None:
         page, look = self._session.page, tokens()
@@ -216,11 +281,13 @@ class SearchPart(QWidget):
             self.description.blockSignals(True)
             self.description.setPlainText(page.description)
             self.description.blockSignals(False)
+        self.unlisted.setChecked(page.unlisted)
         if not self.slug.hasFocus():
             self.slug.setText(page.slug)
         self._title_note.setText(_fit(len(page.title), _TITLE_FITS))
         self._description_note.setText(_fit(len(page.description), _DESCRIPTION_FITS))
-        address = self._outcomes.address(page).removeprefix("http://") or f"/{page.slug}"
+        address = page_address(self._session.site.domain, page.slug).removeprefix("https://") or (
+            self._outcomes.address(page).removeprefix("http://") or f"/{page.slug}")
         title = page.title[:70] or page.name
         self._found.fill(
             "<span style='color:{sky};font-size:16px'>{title}</span><br>"
