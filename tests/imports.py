@@ -34,13 +34,13 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         # What is made of a site, and what is done to it.
         {"render"}, {"edit"},
         # What is read into it and out of it.
-        {"seeing", "wording", "leads", "snags", "measure", "progress"},
+        {"seeing", "wording", "leads", "snags", "measure", "progress", "domains"},
         # What is proposed.
         {"readymade"}, {"draft"}),
-    "practice": ({"faults", "shelf"}, {"running"},
-                 {"contacts", "ledger", "mailbox", "mailing", "tags", "words"}),
+    "practice": ({"faults", "shelf", "zones"}, {"running"},
+                 {"contacts", "ledger", "mailbox", "mailing", "names", "tags", "words"}),
     "services": ({"adapter"}, {"secrecy", "http"},
-                 {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"}),
+                 {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"}, {"names"}),
 }
 
 

@@ -20,7 +20,9 @@ from needle.publish.targets.opening import notes
 from needle.ui.publish import send as sending
 from needle.ui.publish.targetdialog import TargetDialog
 from tests.publish.places import PASSWORD, sftp_ground
+from tests.services.namesnet import HOST, HOST_A, NamesNet
 from tests.sites import PAGE, THANKS
+from tests.ui.desk import APP
 from tests.ui.test_stages import StageTest
 
 
@@ -245,3 +247,46 @@ class SearchTest(PublishCase):
         QTest.keyClick(search.slug, Qt.Key.Key_Return)
         self.assertEqual(self.session.page.slug, "seen")
         self.until(lambda: not search._share.pixmap().isNull())
+
+
+class DomainTest(PublishCase):
+    def test_from_nothing_to_a_domain_that_leads_here(self) -> None:
+        net = NamesNet(self)
+        for one in (("@", "A", "203.0.113.7"), ("www", "CNAME")):
+            net.zone.put(*one)
+        net.learn()
+        self.stage.show_part("Domain")
+        part = self.stage.domain
+        part.net = net.net
+        self.assertIn("Which name", part._now.title.text())
+        self.write("Domain of the site", "https://WWW.quillmoor.example/")
+        self.assertEqual(self.session.site.domain, "www.quillmoor.example")
+        self.assertIn("Where do the pages stand", part._now.title.text())
+        self.write("Where the pages stand", HOST)
+        self.until(lambda: part.report is not None)
+        self.assertIn("hollin.example", part._now.title.text())
+        self.assertIn("An old address is in the way: A 203.0.113.7", part._now_words.text())
+        self.assertEqual([part._delete.table.item(0, n).text() for n in range(3)],
+                         ["A", "@", "203.0.113.7"])
+        self.assertEqual([part._add.table.item(n, 0).text() for n in range(2)], ["A", "CNAME"])
+        self.assertIn("Delete:\n  quillmoor.example  A  203.0.113.7", part.letter())
+        part._add.table.selectRow(1)
+        part._add.copy_chosen()
+        self.assertEqual(APP.clipboard().text(), HOST)
+        part.copy_zone()
+        self.assertIn(f"www 3600 IN CNAME {HOST}.", APP.clipboard().text())
+        net.zone.put("@", "A", HOST_A)
+        net.zone.put("www", "CNAME", f"{HOST}.")
+        net.learn()
+        self.press_button("Read again")
+        self.until(lambda: part.report.done)
+        self.assertIn("leads here, with www and without", part._now.title.text())
+        self.assertFalse(part._delete.isVisible())
+        self.session.undo()
+        self.assertEqual(self.session.site.served_at, "")
+
+    def test_what_is_no_domain_is_said_and_nothing_changes(self) -> None:
+        self.stage.show_part("Domain")
+        self.write("Domain of the site", "quillmoor")
+        self.assertIn("is no domain", self.window.last_words)
+        self.assertEqual(self.session.site.domain, "")

@@ -1,5 +1,7 @@
 """The name that a site has in public."""
 
+from ipaddress import ip_address
+
 import idna
 import msgspec
 
@@ -7,7 +9,7 @@ from needle.core.edit.place import EditError
 from needle.core.site.site import Site
 from needle.core.values.strict import StrictError
 
-__all__ = ["domain_of", "set_domain"]
+__all__ = ["domain_of", "served_at", "set_domain", "set_served_at"]
 
 _LONGEST = 400
 
@@ -30,6 +32,32 @@ def domain_of(words: str) -> str:
     if "." not in found or found.rpartition(".")[2].isdigit():
         raise EditError("domain-none", given=typed[:80])
     return found
+
+
+def served_at(words: str) -> tuple[str, tuple[str, ...]]:
+    """Return the name of the machine and the addresses, of what somebody typed.
+
+    Raises:
+        EditError: A part is neither.
+    """
+    host, addresses = "", []
+    for part in words.replace(",", " ").split()[:20]:
+        try:
+            addresses.append(str(ip_address(part)))
+        except ValueError:
+            host = domain_of(part)
+    return host, tuple(dict.fromkeys(addresses))
+
+
+def set_served_at(site: Site, words: str) -> Site:
+    """Return the site with the place where its pages stand.
+
+    Raises:
+        EditError: It is neither a machine's name nor an address.
+    """
+    host, addresses = served_at(words)
+    tidy = ", ".join(one for one in (host, *addresses) if one)
+    return site if tidy == site.served_at else msgspec.structs.replace(site, served_at=tidy)
 
 
 def set_domain(site: Site, words: str) -> Site:

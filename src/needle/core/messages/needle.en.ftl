@@ -294,3 +294,32 @@ child-slow = It did not start in time.
 port-taken = Port { $port } cannot be used ({ $why }). Close the program that has it, or choose another port with --port.
 child-ended = It ended at once.
 child-said = { $words }
+
+## A site's own domain
+
+domain-no-answer = Nobody above { $name } answered. Look at this machine's connection, then read again.
+domain-not-registered = { $name } is not registered. Look for a mistyped letter; or register it, and wait an hour.
+domain-no-server = None of the name servers ({ $servers }) answers for it.
+domain-server-silent = { $servers } keeps silent. Ask whoever runs it; until then some visitors wait or are lost.
+domain-server-failed = { $servers } fails when it is asked for { $name } (SERVFAIL): its zone is broken. Whoever runs it has to load it anew.
+domain-server-lame = { $servers } was named for { $name }, but does not hold it. Take it off the list of name servers where the name is registered, or set the zone up there.
+domain-servers-differ = The zone names { $servers } as well, but where { $name } is registered that is not known, so nobody asks there. Records belong to { $place }.
+domain-servers-disagree = The name servers do not hold the same (serials { $serials }). Wait until all have the newest zone; if it takes over an hour, ask whoever runs them.
+domain-dnssec = DNSSEC of { $name } is broken ({ $why }), so many visitors get nothing. Where the name is registered, take the DS record away, or set the one that the name servers' operator shows.
+domain-apex-cname = { $name } itself is a CNAME to { $value }. The bare name may not be one: it hides mail and all else. Delete it, then add the address below.
+domain-mail = Mail to { $name } is lost as long as the CNAME hides its MX records.
+domain-old-a = An old address is in the way: A { $value } at { $name }.
+domain-old-aaaa = An old address is in the way: AAAA { $value } at { $name }. Visitors with IPv6 still go there.
+domain-cname-beside = { $name } is a CNAME and has other records beside it ({ $types }). Nothing may stand beside one: delete those or the CNAME.
+domain-www-elsewhere = { $name } leads to { $value }, which is not where the pages are.
+domain-cname-loop = { $name } leads to itself.
+domain-caa = CAA records of { $name } let only { $allowed } issue certificates. Add one for { $authority }, or no certificate comes.
+domain-wildcard = Every name below { $name } answers with { $value } (a record *). Names that are missing look as if they were there.
+domain-doubled = There is { $name }: the name was typed whole where only its beginning belongs. Delete it, and add the record with the short name.
+domain-host-nowhere = { $host }, where the pages should stand, leads nowhere itself.
+domain-apex-missing = { $name } needs the address below.
+domain-www-missing = { $name } needs the record below.
+domain-wrong-place = The record was made at { $server }, which nobody asks. Make it at { $place }.
+domain-resolver = { $server } gives no answer.
+domain-resolver-old = { $server } still remembers { $value }, for { $seconds } seconds more.
+domain-resolver-missing = { $server } has not heard of { $name } yet.

@@ -184,6 +184,7 @@ class Site(Value, frozen=True):
         open_to: Hosts that pages may reach besides those that their codes name.
         passed: Snags that are let be.
         domain: The name that it has in public, as "www.quillmoor.example"; empty for none.
+        served_at: Where the pages stand for that domain: a machine's name, or addresses.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
     """
@@ -210,6 +211,7 @@ class Site(Value, frozen=True):
     passed: tuple[Passed, ...] = ()
     targets: tuple[Target, ...] = ()
     domain: Domain = ""
+    served_at: str = ""
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""

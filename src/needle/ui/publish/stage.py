@@ -11,6 +11,7 @@ from needle.ui.commands import Command
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.checking import Checker
+from needle.ui.publish.domain import DomainPart
 from needle.ui.publish.search import SearchPart
 from needle.ui.publish.send import SendPart
 from needle.ui.session import Session
@@ -37,7 +38,9 @@ class PublishStage(Tabbed):
         self.snags.asked.connect(self._go_to)
         self.pages, self.targets = self._send.pages, self._send.targets
         self.earlier, self.bar = self._send.earlier, self._send.bar
-        self.lay_out({tr("Send"): self._send, tr("Search and sharing"): self.search})
+        self.domain = DomainPart(session)
+        self.lay_out({tr("Send"): self._send, tr("Domain"): self.domain,
+                      tr("Search and sharing"): self.search})
 
     def send(self) -> None:
         """Make the ticked pages live."""
@@ -51,6 +54,7 @@ class PublishStage(Tabbed):
         """Stop what is under way before the window goes."""
         self.bar.ask_stop()
         self.checker.end()
+        self.domain.end()
 
     def _go_to(self, snag: Snag) -> None:
         if snag.kind == "page" and snag.setting in self.search.FIELDS:
@@ -79,6 +83,8 @@ class PublishStage(Tabbed):
             Command(id="publish.back", menu="Publish", title=tr("Bring the chosen send back"),
                     run=self.earlier.bring_chosen_back, keywords="release undo earlier",
                     unless=lambda: "" if self.earlier.chosen() else tr("Nothing was sent yet.")),
+            Command(id="publish.domain", menu="Publish", title=tr("Own domain"),
+                    run=lambda: self.show_part(tr("Domain")), keywords="dns name address"),
             Command(id="publish.search", menu="Publish", title=tr("Titles and descriptions"),
                     run=lambda: self.show_part(tr("Search and sharing")), keywords="seo share"),
             Command(id="publish.folder", menu="Publish", title=tr("Write the draft to a folder…"),

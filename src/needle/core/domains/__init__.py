@@ -1,0 +1,1 @@
+"""A site's own domain: what was read of it, and what is to be done about it."""
