@@ -13,7 +13,7 @@ from needle.core.snags.snag import ItemAt, Rule, Snag
 from needle.core.values.areas import Area
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
-from needle.core.values.widths import Width
+from needle.core.values.widths import width_for
 
 __all__ = ["RULES", "SnagFinder", "find_snags", "page_snags"]
 
@@ -128,14 +128,9 @@ def page_snags(page: Page, site: Site) -> list[Snag]:
 def _laid_snags(record: LaidPage, page: Page, site: Site) -> Iterator[Snag]:
     for rule in _LAID_OUT:
         for spot in rule.look(record, page, site):
-            spot = replace(spot, width=_width_of(record.width))
+            spot = replace(spot, width=width_for(record.width))
             yield rule.snag(spot, "node" if spot.target else "page", page.id,
                             _where(page, record, spot.target))
-
-
-def _width_of(px: int) -> Width:
-    """Return the width that a screen of so many pixels shows."""
-    return Width.PHONE if px < 600 else Width.TABLET if px < 1000 else Width.DESKTOP
 
 
 def _where(page: Page, record: LaidPage, node_id: str) -> str:
