@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog, QLineEdit
 
-from needle.core.edit.nodes import set_field, set_words
+from needle.core.edit.nodes import duplicate, set_field, set_words
 from needle.core.edit.pages import change_code, set_page
 from needle.core.site.site import Site
 from needle.core.values.targets import Target
@@ -18,6 +18,7 @@ from needle.core.values.words import text
 from needle.publish.releases import Releases
 from needle.publish.targets.opening import notes
 from needle.ui.publish import send as sending
+from needle.ui.publish.differences import DifferencesDialog
 from needle.ui.publish.targetdialog import TargetDialog
 from tests.publish.places import PASSWORD, sftp_ground
 from tests.services.namesnet import HOST, HOST_A, NamesNet
@@ -290,3 +291,49 @@ class DomainTest(PublishCase):
         self.write("Domain of the site", "quillmoor")
         self.assertIn("is no domain", self.window.last_words)
         self.assertEqual(self.session.site.domain, "")
+
+
+class DifferencesTest(PublishCase):
+    def opened(self) -> DifferencesDialog:
+        dialog = self.stage._send.differences()
+        self.addCleanup(dialog.done, 0)
+        dialog.show()
+        self.until(lambda: "Taking" not in dialog._state.text())
+        return dialog
+
+    def test_draft_against_live_is_told_in_words_and_marked_in_pictures(self) -> None:
+        self.stage.send()
+        self.write_words("Quite other words")
+        self.session.edit("x", lambda site: duplicate(site, "list1")[0])
+        self.window.refresh()
+        dialog = self.opened()
+        self.assertEqual(dialog.pages.count(), 1)
+        told = [dialog.words.item(row).text() for row in range(dialog.words.count())]
+        self.assertEqual(told, ["1 item added", "words of heading"])
+        for px in (390, 1280):
+            dialog._width.chosen.emit(px)
+            self.until(lambda: "Taking" not in dialog._state.text())
+            with self.subTest(px):
+                head, added = dialog.found[0], dialog.found[-1]
+                self.assertFalse(head.before.empty)
+                self.assertTrue(added.before.empty)
+                self.assertGreater(added.after.bottom, added.after.top)
+                self.assertLess(head.after.bottom, added.after.top)
+                self.assertIn(f"{len(dialog.found)} difference", dialog._state.text())
+
+    def test_what_nobody_sees_is_told_in_words_alone(self) -> None:
+        self.stage.send()
+        self.session.edit("x", lambda site: set_page(site, PAGE, title="Another"))
+        self.window.refresh()
+        dialog = self.opened()
+        self.assertEqual(dialog.words.item(0).text(), "title or description")
+        self.assertEqual(dialog.found, [])
+        self.assertIn("No difference to be seen", dialog._state.text())
+
+    def test_a_page_that_was_never_sent_is_new_and_with_nothing_to_send_that_is_said(self) -> None:
+        dialog = self.opened()
+        self.assertIn("(never sent)", dialog.pages.item(0).text())
+        self.assertEqual(dialog.words.item(0).text(), "the whole page is new")
+        self.stage.send()
+        self.window.refresh()
+        self.assertIn("as it is live", self.opened()._state.text())

@@ -22,7 +22,7 @@ from needle.core.values.strict import Domain
 from needle.core.values.tracking import Consent, TrackingCode
 
 __all__ = ["Drawn", "Sent", "as_sent", "changes_since", "page_changes",
-           "site_changes"]
+           "site_changes", "site_of"]
 
 
 class Sent(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -182,15 +182,19 @@ class _NoPictures:
         return medium.id
 
 
+def site_of(sent: Sent) -> Site:
+    """Return the site as far as a sent page showed it, to render it again as it was."""
+    page, drew = sent.page, sent.drew or Drawn("")
+    others = tuple(Page(id=key, name=name, slug=slug) for key, name, slug in drew.pages
+                   if key != page.id)
+    return Site(id="s", name=drew.name, address="sent", brand=sent.brand, styles=sent.styles,
+                pages=(page, *others), forms=sent.forms, media=drew.media, fonts=drew.fonts,
+                language=drew.language, domain=drew.domain)
+
+
 def _surroundings(sent: Sent) -> Context:
-    """Return the site as far as a sent page showed it, to render parts of it again."""
-    assert sent.drew is not None
     page = sent.page
-    pages = tuple(page if key == page.id else Page(id=key, name=name, slug=slug)
-                  for key, name, slug in sent.drew.pages)
-    site = Site(id="s", name=sent.drew.name, address="sent", brand=sent.brand, styles=sent.styles,
-                pages=pages, forms=sent.forms, media=sent.drew.media, fonts=sent.drew.fonts)
-    return Context(site, page, page.variants[0], "live", _NoPictures(), "")
+    return Context(site_of(sent), page, page.variants[0], "live", _NoPictures(), "")
 
 
 def _said(codes: Sequence[Code]) -> list[Code]:

@@ -1,7 +1,7 @@
 """Where two pictures of a page differ, though one may be longer than the other.
 
-Rows of a few pixels that both have in the same order are matched (the longest common subsequence, as
-for lines of text); what is left between the matches is what differs.
+Rows of a few pixels that both have in the same order are matched (the longest common
+subsequence, as for lines of text); what is left between the matches is what differs.
 """
 
 from collections.abc import Iterator

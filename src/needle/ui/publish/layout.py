@@ -8,8 +8,6 @@ from dataclasses import dataclass
 from pathlib import Path
 
 import msgspec
-import numpy as np
-from numpy.typing import NDArray
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QImage
 
@@ -24,6 +22,7 @@ from needle.store.media import EditPictures
 from needle.ui.builder.hidden import HiddenPage
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.builder.live.fonts import FONT_CSS
+from needle.ui.pixels import pixels_of
 
 __all__ = ["SCREENS", "Layouts", "Wanted", "wanted_of"]
 
@@ -253,7 +252,7 @@ def record_of(wanted: Wanted, found: dict[str, object], ground: QImage) -> LaidP
     items = tuple(LaidItem(str(one["node"]), Box(*one["box"]),
                            Box(*one["click"]) if one["click"] else None)
                   for one in found["items"])  # type: ignore[attr-defined]
-    pixels = _pixels(ground)
+    pixels = pixels_of(ground)
     texts = []
     for one in found["texts"]:  # type: ignore[attr-defined]
         box = Box(*one["box"])
@@ -264,16 +263,3 @@ def record_of(wanted: Wanted, found: dict[str, object], ground: QImage) -> LaidP
     return LaidPage(wanted.page, wanted.variant, wanted.width, int(found["height"]),  # type: ignore[call-overload]
                     wanted.fold, int(found["reach"]), items, tuple(texts))  # type: ignore[call-overload]
 
-
-def _pixels(image: QImage) -> NDArray[np.uint8]:
-    """Return the pixels of a picture: shape (height, width, 3); an empty one for a null picture."""
-    if image.isNull():
-        return np.empty((0, 0, 3), np.uint8)
-    image = image.convertToFormat(QImage.Format.Format_RGB888)
-    held = image.constBits()
-    assert held is not None
-    rows = np.frombuffer(bytes(held.asarray(image.sizeInBytes())), np.uint8)
-    rows = rows.reshape(image.height(), image.bytesPerLine())
-    pixels: NDArray[np.uint8] = rows[:, : image.width() * 3].reshape(
-        image.height(), image.width(), 3)
-    return pixels

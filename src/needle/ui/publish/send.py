@@ -25,10 +25,12 @@ from needle.publish.live import send_pages, take_off
 from needle.publish.refusing import PublishError
 from needle.publish.release import Release
 from needle.publish.releases import Releases
+from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, panel, scrolled
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.checking import Checker
+from needle.ui.publish.differences import DifferencesDialog
 from needle.ui.publish.earlier import EarlierCard
 from needle.ui.publish.leaving import LeavingDialog
 from needle.ui.publish.sendingwork import SendingBar
@@ -46,8 +48,10 @@ _NAMED = 5
 class SendPart(QWidget):
     """Snags at the left; pages, targets and earlier sends beside them."""
 
-    def __init__(self, session: Session, outcomes: Outcomes, checker: Checker) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes, checker: Checker,
+                 engine: LiveEngine) -> None:
         super().__init__()
+        self._engine = engine
         self._session = session
         self._outcomes = outcomes
         self._releases = Releases(session.folder)
@@ -90,12 +94,14 @@ class SendPart(QWidget):
         self._send = button(tr("Send"), self.send, main=True)
         self._take_off = button(tr("Take off…"), self.take_chosen_off)
         self._open = button(tr("Open in browser"), self.open_chosen)
-        for widget in (self._open, self._take_off, self._send):
+        self._differences = button(tr("What changed…"), self.show_differences)
+        for widget in (self._differences, self._open, self._take_off, self._send):
             card.head.addWidget(widget)
         self.pages = Table(tr("Pages"), ("", tr("Page"), tr("Address"), tr("Live since"),
                                          tr("Changed since")), 4)
         self.pages.itemChanged.connect(self._on_checked)
         self.pages.itemSelectionChanged.connect(self._on_chosen)
+        self.pages.itemActivated.connect(lambda _: self.show_differences())
         card.body.addWidget(self.pages)
         card.body.addWidget(self.bar)
         return card
@@ -177,6 +183,14 @@ class SendPart(QWidget):
         found, _ = sorted_out(site, find_snags(site))
         return [snag for snag in found if snag.weight == 1
                 and page_of(site, snag) in ("", *wanted)]
+
+    def differences(self) -> DifferencesDialog:
+        """Return the dialog that shows draft against live."""
+        return DifferencesDialog(self._session, self._outcomes, self._engine, self)
+
+    def show_differences(self) -> None:
+        """Show draft against live, in words and pictures."""
+        self.differences().exec()
 
     # One page
 

@@ -32,7 +32,7 @@ class PublishStage(Tabbed):
         super().__init__()
         self.checker = Checker(engine, session.folder, self)
         self._releases = Releases(session.folder)
-        self._send = SendPart(session, outcomes, self.checker)
+        self._send = SendPart(session, outcomes, self.checker, engine)
         self.search = SearchPart(session, outcomes)
         self.snags = self._send.snags
         self.snags.asked.connect(self._go_to)
@@ -71,6 +71,8 @@ class PublishStage(Tabbed):
                     keys="Ctrl+Return", run=self.send, keywords="publish live release",
                     unless=lambda: "" if self.to_send() else
                     tr("Every page is as it is live. Nothing to send.")),
+            Command(id="publish.differences", menu="Publish", title=tr("What changed since…"),
+                    run=part.show_differences, keywords="compare draft live picture"),
             Command(id="publish.off", menu="Publish",
                     title=tr("Take the page off…"), run=part.take_chosen_off,
                     unless=part.not_live),
