@@ -39,6 +39,15 @@ class DifferingTest(unittest.TestCase):
         self.assertTrue(back.after.empty)
         self.assertEqual(back.before, Span(0, 200, 200, 320))
 
+    def test_what_came_in_may_have_any_height(self) -> None:
+        one = page((200, 10), (400, 60))
+        for high in (1, 7, 33, 121):
+            other = page((200, 10), (high, 130), (400, 60))
+            with self.subTest(high):
+                (found,) = differences(one, other)
+                self.assertTrue(found.before.empty)
+                self.assertEqual(found.after, Span(0, 200, 200, 200 + high))
+
     def test_two_that_are_far_apart_are_two(self) -> None:
         one = page((400, 10))
         other = one.copy()

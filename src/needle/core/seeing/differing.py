@@ -1,9 +1,10 @@
 """Where two pictures of a page differ, though one may be longer than the other.
 
-Rows of a few pixels that both have in the same order are matched (the longest common
-subsequence, as for lines of text); what is left between the matches is what differs.
+Rows that both have in the same order are matched (the longest common subsequence, as for lines of
+text), rows that repeat as one; what is left between the matches is what differs.
 """
 
+import hashlib
 from collections.abc import Iterator
 from dataclasses import dataclass
 from difflib import SequenceMatcher
@@ -13,8 +14,6 @@ from numpy.typing import NDArray
 
 __all__ = ["Difference", "Span", "differences"]
 
-# Rows that are matched as one, in pixels.
-_BAND = 4
 # How much a sample may differ and still be the same: edges of letters are not drawn twice alike.
 _ALIKE = 12
 # Differences with less between them than this are one, in pixels.
@@ -54,26 +53,40 @@ def differences(before: _Pixels, after: _Pixels) -> list[Difference]:
     """
     if before.shape[1] != after.shape[1]:
         raise ValueError("pictures of different widths cannot be laid beside each other")
-    parts = list(_unmatched(_bands(before), _bands(after)))
+    one, other = _runs(before), _runs(after)
+    parts = [(one.starts[top], one.starts[bottom], other.starts[high], other.starts[low])
+             for top, bottom, high, low in _unmatched(one.looks, other.looks)]
     found = []
-    for one in _joined(parts):
-        top, bottom, high, low = (edge * _BAND for edge in one)
-        bottom, low = min(bottom, before.shape[0]), min(low, after.shape[0])
+    for top, bottom, high, low in _joined(parts):
         left, right = _columns(before[top:bottom], after[high:low])
         found.append(Difference(Span(left, top, right, bottom), Span(left, high, right, low)))
     return found
 
 
-def _bands(picture: _Pixels) -> list[bytes]:
-    """Return something for each band that is the same for bands that look the same."""
-    high = picture.shape[0] // _BAND * _BAND
-    rest = picture[high:]
-    coarse = (picture[:high].astype(np.int32) // _ALIKE).astype(np.uint8)
-    bands = [row.tobytes() for row in coarse.reshape(high // _BAND, -1)]
-    return [*bands, rest.tobytes()] if rest.size else bands
+@dataclass(frozen=True, slots=True)
+class _Runs:
+    """Rows that look the same and follow each other: how each run looks, and where it starts;
+    the end comes last."""
+
+    looks: list[tuple[bytes, int]]
+    starts: list[int]
 
 
-def _unmatched(before: list[bytes], after: list[bytes]) -> Iterator[tuple[int, int, int, int]]:
+def _runs(picture: _Pixels) -> _Runs:
+    coarse = picture // _ALIKE
+    looks, starts = list[tuple[bytes, int]](), list[int]()
+    for place, row in enumerate(coarse):
+        seen = hashlib.blake2b(row.tobytes(), digest_size=16).digest()
+        if looks and looks[-1][0] == seen:
+            looks[-1] = (seen, looks[-1][1] + 1)
+        else:
+            looks.append((seen, 1))
+            starts.append(place)
+    return _Runs(looks, [*starts, len(coarse)])
+
+
+def _unmatched(before: list[tuple[bytes, int]], after: list[tuple[bytes, int]],
+               ) -> Iterator[tuple[int, int, int, int]]:
     matcher = SequenceMatcher(None, before, after, autojunk=False)
     for what, top, bottom, high, low in matcher.get_opcodes():
         if what != "equal":
@@ -82,9 +95,9 @@ def _unmatched(before: list[bytes], after: list[bytes]) -> Iterator[tuple[int, i
 
 def _joined(parts: list[tuple[int, int, int, int]]) -> list[tuple[int, int, int, int]]:
     """Join what stands so near that it is one difference to the eye."""
-    near, joined = _NEAR // _BAND, list[tuple[int, int, int, int]]()
+    joined = list[tuple[int, int, int, int]]()
     for part in parts:
-        if joined and part[0] - joined[-1][1] <= near and part[2] - joined[-1][3] <= near:
+        if joined and part[0] - joined[-1][1] <= _NEAR and part[2] - joined[-1][3] <= _NEAR:
             last = joined.pop()
             part = (last[0], part[1], last[2], part[3])
         joined.append(part)
