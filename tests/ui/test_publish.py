@@ -11,10 +11,12 @@ from PyQt6.QtWidgets import QInputDialog, QLineEdit
 
 from needle.core.edit.nodes import duplicate, set_field, set_words
 from needle.core.edit.pages import change_code, set_page
+from needle.core.render import document
 from needle.core.site.site import Site
 from needle.core.values.targets import Target
 from needle.core.values.widths import Width
 from needle.core.values.words import text
+from needle.publish import rendering
 from needle.publish.releases import Releases
 from needle.publish.targets.opening import notes
 from needle.ui.publish import send as sending
@@ -337,3 +339,38 @@ class DifferencesTest(PublishCase):
         self.stage.send()
         self.window.refresh()
         self.assertIn("as it is live", self.opened()._state.text())
+
+
+class SameTest(PublishCase):
+    def state(self, row: int) -> str:
+        return self.stage.pages.item(row, 4).text()
+
+    def at_rest(self) -> None:
+        self.until(lambda: not self.stage._send.drift.busy)
+        QTest.qWait(50)
+
+    def test_a_page_that_would_come_out_otherwise_is_not_called_the_same(self) -> None:
+        self.stage.send()
+        self.at_rest()
+        self.assertEqual([self.state(0), self.state(1)], ["same as live", "same as live"])
+        # Another Needle, that writes something else into its pages.
+        with mock.patch.object(rendering, "live_page", lambda context, assets, body: (
+                document.live_page(context, assets, body) + f"<!-- {context.page.name} -->"
+                if context.page.id == PAGE else document.live_page(context, assets, body))):
+            self.stage._send.drift.rest()
+            self.window.refresh()
+            self.until(lambda: self.state(0) == "how it comes out")
+            self.assertEqual(self.state(1), "same as live")
+            self.assertEqual(self.stage.to_send(), [PAGE])
+            self.stage.send()
+        self.assertEqual(len(self.store.ids()), 2)
+
+    def test_what_has_no_words_is_changed_until_it_was_seen_that_it_does_not_show(self) -> None:
+        self.stage.send()
+        self.session.edit("x", lambda site: msgspec.structs.replace(site, pages=tuple(
+            page if page.id != PAGE else msgspec.structs.replace(page, test_started="2026-01-01")
+            for page in site.pages)))
+        self.window.refresh()
+        self.assertEqual([self.state(0), self.state(1)],
+                         ["settings that show on it", "same as live"])
+        self.until(lambda: self.state(0) == "same as live")

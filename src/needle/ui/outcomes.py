@@ -2,6 +2,7 @@
 
 import logging
 import time
+from collections.abc import Iterable
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, pyqtSignal
@@ -11,16 +12,18 @@ from sqlalchemy.exc import SQLAlchemyError
 from needle.core.edit.changes import Sent, as_sent, page_changes, site_changes
 from needle.core.measure.period import SplitPeriod, tests_of
 from needle.core.progress import Results
-from needle.core.site.site import Page
+from needle.core.site.site import Page, Site
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
-from needle.publish.release import Live, LivePage
-from needle.publish.releases import LiveError, live_folder, read_live, read_sent
+from needle.publish.live import page_digest
+from needle.publish.release import Live, LivePage, Release
+from needle.publish.releases import LiveError, Releases, live_folder, read_sent
 from needle.running.stand import Stand
 from needle.store.results.counting import PageCount
 from needle.store.results.place import database_of
 from needle.store.results.tables import open_results, results_engine
 from needle.ui.figures import Counter, Figures
+from needle.ui.language import tr
 from needle.ui.session import Change, Session
 
 __all__ = ["Outcomes"]
@@ -32,6 +35,7 @@ _REST = 20
 # Areas that show on no page but the one that was edited.
 _OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS,
         Area.PASSED, Area.TARGETS}
+_SETTINGS = tr("settings that show on it")
 
 
 class Outcomes(QObject):
@@ -55,7 +59,11 @@ class Outcomes(QObject):
         self.folder: Path = session.folder
         self.engine: Engine = _opened(self.folder)
         self._stamp: object = None
-        self._live: Live | None = None
+        self.release: Release | None = None
+        # Pages that are as they were sent, but would come out otherwise now.
+        self._drifted: set[Id] = set()
+        # Pages of which something without words changed that does not show, as they were then.
+        self._cleared: dict[Id, Page] = {}
         self._live_fault = ""
         self._sent: dict[Id, Sent | None] = {}
         # What changed on a page itself, with the page that was looked at; and all that changed.
@@ -94,8 +102,9 @@ class Outcomes(QObject):
     def _read_live(self) -> None:
         for held in (self._sent, self._on_page, self._since):
             held.clear()
+        self._drifted, self._cleared = set(), {}
         try:
-            self._live, self._live_fault = read_live(self.folder), ""
+            self.release, self._live_fault = Releases(self.folder).current(), ""
         except LiveError as error:
             self._live_fault = str(error)
         self._tell_faults()
@@ -145,6 +154,11 @@ class Outcomes(QObject):
 
     # Live pages
 
+    @property
+    def live(self) -> Live | None:
+        """What is live of the site; `None` if nothing is."""
+        return self.release.live if self.release else None
+
     def address(self, page: Page | None = None) -> str:
         """Return the test address of a page, or of the site."""
         port = self.stand.port if self.stand else 0
@@ -153,11 +167,11 @@ class Outcomes(QObject):
 
     def live_page(self, page_id: Id) -> LivePage | None:
         """Return how a page is live, or `None`."""
-        return self._live.page(page_id) if self._live else None
+        return self.live.page(page_id) if self.live else None
 
     def gone_pages(self) -> list[LivePage]:
         """Return pages that are live but no longer in the site."""
-        live = self._live.pages if self._live else ()
+        live = self.live.pages if self.live else ()
         return [page for page in live if self._session.site.page(page.id) is None]
 
     def changes(self, page: Page) -> list[str] | None:
@@ -173,8 +187,31 @@ class Outcomes(QObject):
         if known is None or known[0] is not page:
             found = [*self._changes_on(page, sent),
                      *site_changes(sent, as_sent(self._session.site, page))]
+            # No words for it are no proof that nothing changed.
+            if not found and self.release is not None and page_digest(
+                    self._session.site, page)[1] != self.release.sent.get(page.id):
+                found = [_SETTINGS]
             known = self._since[page.id] = (page, found)
-        return known[1]
+        if page.id in self._drifted:
+            return known[1] if known[1] not in ([], [_SETTINGS]) else [tr("how it comes out")]
+        return [] if known[1] == [_SETTINGS] and self._cleared.get(page.id) is page else known[1]
+
+    def unchanged(self) -> list[Id]:
+        """Return the pages of which nothing changed that there are words for."""
+        return [page.id for page in self._session.site.pages if self.changes(page) is not None
+                and self._since[page.id][1] in ([], [_SETTINGS])]
+
+    def set_drifted(self, site: Site, looked_at: Iterable[Id], pages: set[Id]) -> None:
+        """Take note of pages that would come out otherwise than they were sent.
+
+        Args:
+            looked_at: All that were looked at, as they are in `site`.
+        """
+        cleared = {page.id: page for page in site.pages
+                   if page.id in set(looked_at) - pages}
+        if pages != self._drifted or cleared != self._cleared:
+            self._drifted, self._cleared = pages, cleared
+            self.changed.emit()
 
     def _changes_on(self, page: Page, sent: Sent) -> list[str]:
         known = self._on_page.get(page.id)
@@ -209,7 +246,7 @@ class Outcomes(QObject):
         return self._wanted_tests()
 
     def _wanted_tests(self) -> list[SplitPeriod]:
-        live = self._live.pages if self._live else ()
+        live = self.live.pages if self.live else ()
         pages = {page.id: page for page in self._session.site.pages}
         since = {page.id: page.since or pages[page.id].test_started or page.sent_at for page in live
                  if page.id in pages and [v.key for v in page.variants] == [

@@ -4,7 +4,7 @@ from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QColor, QDesktopServices
+from PyQt6.QtGui import QColor, QDesktopServices, QHideEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -23,7 +23,6 @@ from needle.core.values.ids import Id
 from needle.publish.folder import publish_folder
 from needle.publish.live import send_pages, take_off
 from needle.publish.refusing import PublishError
-from needle.publish.release import Release
 from needle.publish.releases import Releases
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, panel, scrolled
@@ -31,6 +30,7 @@ from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.checking import Checker
 from needle.ui.publish.differences import DifferencesDialog
+from needle.ui.publish.drifting import Drift
 from needle.ui.publish.earlier import EarlierCard
 from needle.ui.publish.leaving import LeavingDialog
 from needle.ui.publish.sendingwork import SendingBar
@@ -58,6 +58,8 @@ class SendPart(QWidget):
         self._left_out: set[Id] = set()
         # Snags that lose leads, about which the person was asked and sent all the same.
         self._agreed: set[tuple[str, str]] = set()
+        self.drift = Drift(session.folder, self)
+        self.drift.found.connect(outcomes.set_drifted)
         self.bar = SendingBar()
         self.snags = SnagList(session, checker)
         self.targets = TargetsCard(session, outcomes, self.bar)
@@ -250,6 +252,10 @@ class SendPart(QWidget):
 
     # Showing
 
+    def hideEvent(self, event: QHideEvent | None) -> None:
+        super().hideEvent(event)
+        self.drift.rest()
+
     def refresh(self) -> None:
         """Show the pages as they are, and as they are live."""
         self.snags.refresh()
@@ -268,17 +274,14 @@ class SendPart(QWidget):
         self.pages.fit_height()
         self.pages.blockSignals(False)
         self._show_send()
-        self.targets.refresh(self._live())
+        release = self._outcomes.release
+        self.targets.refresh(release)
+        if release is not None and self.isVisible():
+            self.drift.ask(self._session.site, release, self._outcomes.unchanged())
         self.earlier.refresh()
         gone = self._outcomes.gone_pages()
         self._pages_part.note.setText(tr("Still live though deleted here: {list}.", list=", ".join(
             page.name for page in gone)) if gone else "")
-
-    def _live(self) -> Release | None:
-        try:
-            return self._releases.current()
-        except PublishError:
-            return None  # The window says so already.
 
     def _tick_and_tint(self) -> None:
         look = tokens()

@@ -53,6 +53,7 @@ class PublishStage(Tabbed):
     def end(self) -> None:
         """Stop what is under way before the window goes."""
         self.bar.ask_stop()
+        self._send.drift.end()
         self.checker.end()
         self.domain.end()
 
