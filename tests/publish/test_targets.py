@@ -16,7 +16,7 @@ from needle.core.values.targets import Target
 from needle.publish.refusing import PublishError
 from needle.publish.release import ReleasedFile
 from needle.publish.targets.opening import open_place, try_target
-from needle.publish.targets.place import MANIFEST, PlaceError
+from needle.publish.targets.place import JOURNAL, MANIFEST, PlaceError
 from needle.publish.targets.sending import Outside, SentThere, send_to
 from tests.publish.places import (
     PASSWORD,
@@ -64,7 +64,8 @@ class PlaceCase:
             return send_to(place, what, **given)  # type: ignore[arg-type]
 
     def pages(self) -> dict[str, bytes]:
-        return {path: data for path, data in self.held.files().items() if path != MANIFEST}
+        return {path: data for path, data in self.held.files().items()
+                if path not in (MANIFEST, JOURNAL)}
 
     def whole(self, what: Outside) -> dict[str, bytes]:
         return {path: what.read(path) for path in what.files}
@@ -118,6 +119,19 @@ class PlaceCase:
         self.send(second)
         self.assertEqual({path: data for path, data in self.pages().items()
                           if path in second.files}, self.whole(second))
+
+    def test_what_a_cut_try_put_is_taken_back_when_something_else_is_sent(self) -> None:
+        first = outside(FIRST)
+        self.send(first)
+        second = outside(SECOND, "r2", assets={**_ASSET, "assets/stray.css": b"s{}"})
+        # Everything is put but the last word.
+        with open_place(self.held.target, PASSWORD) as place, \
+                mock.patch.object(place, "switch", side_effect=_PulledError), \
+                self.assertRaises(_PulledError):
+            send_to(place, second)
+        third = outside({**FIRST, "c/index.html": "<p>c"}, "r3")
+        self.send(third)
+        self.assertEqual(self.pages(), self.whole(third))
 
     def check_whole(self, first: Outside, second: Outside) -> None:
         """Every page is the old or the new one; together only the old ones or the new ones."""

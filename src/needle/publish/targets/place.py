@@ -10,12 +10,15 @@ from needle.core.values.strict import Strict, strict_meta
 from needle.publish.refusing import PublishError
 from needle.publish.release import ReleasedFile
 
-__all__ = ["MANIFEST", "Manifest", "Place", "PlaceError", "Switching", "Tried", "read_manifest"]
+__all__ = ["JOURNAL", "MANIFEST", "Manifest", "Place", "PlaceError", "Switching", "Tried",
+           "read_manifest"]
 
 Switching = Literal["files", "folder", "whole", "afresh"]
 
 # Stands in every place, says what it holds, and is switched last.
 MANIFEST = ".needle.json"
+# Stands there while something is sent: what a try that was cut may have put.
+JOURNAL = "assets/.needle-next.json"
 _LARGEST = 40_000_000
 _PATH = r"(?!/)(?!.*(?:^|/)\.\.?(?:/|$))[A-Za-z0-9._/-]{1,200}"
 _Path = Annotated[str, strict_meta("outside-path", _PATH)]
@@ -91,13 +94,16 @@ class Place(Protocol):
         """Let go of the place."""
 
 
-def read_manifest(place: Place) -> Manifest:
+def read_manifest(place: Place, file: str = MANIFEST) -> Manifest:
     """Return what a place says that it holds; an empty one if Needle never was there.
+
+    Args:
+        file: Where it says so; `JOURNAL` for what a try that was cut may have put.
 
     Raises:
         PlaceError: What it says is no manifest.
     """
-    raw = place.get(MANIFEST)
+    raw = place.get(file)
     if raw is None:
         return Manifest()
     try:
@@ -105,4 +111,4 @@ def read_manifest(place: Place) -> Manifest:
             raise msgspec.DecodeError("it is too long")
         return msgspec.json.decode(raw, type=Manifest)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise PlaceError("target-manifest-broken", target=place.name, file=MANIFEST) from error
+        raise PlaceError("target-manifest-broken", target=place.name, file=file) from error

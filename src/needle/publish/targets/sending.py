@@ -13,7 +13,14 @@ import msgspec
 from needle.publish.planning import difference
 from needle.publish.refusing import PublishError
 from needle.publish.release import ReleasedFile
-from needle.publish.targets.place import MANIFEST, Manifest, Place, PlaceError, read_manifest
+from needle.publish.targets.place import (
+    JOURNAL,
+    MANIFEST,
+    Manifest,
+    Place,
+    PlaceError,
+    read_manifest,
+)
 
 __all__ = ["Outside", "SentThere", "send_to"]
 
@@ -60,7 +67,9 @@ def send_to(place: Place, outside: Outside, progress: Progress | None = None,
     """
     before = read_manifest(place)
     _refuse_others(place, before, outside, replaces)
+    before, stray = _as_it_is(place, before)
     loaded, pages = _wanted(place, before, outside)
+    _note_intent(place, outside, {**loaded, **pages})
     step = _Steps(progress, len(loaded) + len(pages))
     there = _put(place, outside, loaded, step, resume=True)
     _put(place, outside, pages, step)
@@ -68,7 +77,8 @@ def send_to(place: Place, outside: Outside, progress: Progress | None = None,
     earlier = {path: file for path, file in before.files.items()
                if _loaded(path) and path not in outside.files and place.switching != "afresh"}
     after = Manifest(outside.site, outside.release, dict(outside.files), earlier)
-    gone = [path for path in (*difference(before.files, outside.files).remove, *before.earlier)
+    gone = [path for path in dict.fromkeys((*difference(before.files, outside.files).remove,
+                                            *before.earlier, *stray))
             if path not in earlier and path not in outside.files]
     if place.switching == "whole":
         _remove(place, gone)
@@ -76,9 +86,31 @@ def send_to(place: Place, outside: Outside, progress: Progress | None = None,
     if place.get(MANIFEST) != msgspec.json.encode(after):
         raise PlaceError("target-lied", target=place.name, file=MANIFEST)
     if place.switching != "whole":
-        _remove(place, gone)
+        _remove(place, [*gone, JOURNAL])
     put = len(loaded) + len(pages) - there
     return SentThere(put, len(outside.files) - put, len(gone))
+
+
+def _as_it_is(place: Place, before: Manifest) -> tuple[Manifest, list[str]]:
+    """Return what a place surely holds, and what a try that was cut may have put there.
+
+    Of files that such a try meant to put, nobody knows which of two they are.
+    """
+    cut = read_manifest(place, JOURNAL)
+    if not cut.files:
+        return before, []
+    sure = {path: file for path, file in before.files.items()
+            if _loaded(path) or path not in cut.files}
+    return msgspec.structs.replace(before, files=sure), list(cut.files)
+
+
+def _note_intent(place: Place, outside: Outside, wanted: Mapping[str, ReleasedFile]) -> None:
+    """Note what is about to be put, for a try after one that is cut; what one before may have
+    put stays noted."""
+    if wanted and place.switching in ("files", "folder"):
+        cut = read_manifest(place, JOURNAL)
+        place.put(JOURNAL, msgspec.json.encode(Manifest(
+            outside.site, outside.release, {**cut.files, **wanted})))
 
 
 def _wanted(place: Place, before: Manifest, outside: Outside,
