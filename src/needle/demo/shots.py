@@ -1,14 +1,17 @@
 """Makes docs/screenshots afresh from the demo data."""
 
+import contextlib
 import os
+import subprocess
+import sys
 import tempfile
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
+from needle.core.edit.domain import set_domain, set_served_at
 from needle.core.edit.nodes import set_words
 from needle.core.render.context import Context
-from needle.core.site.tree import walk
 from needle.core.values.words import text
 from needle.store.media import EditPictures
 
@@ -30,7 +33,7 @@ def make_shots(out: Path) -> int:
 
     app = make_app()
     out.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder:
+    with tempfile.TemporaryDirectory() as folder, _practice_names(Path(folder) / "names"):
         project = make_demo(Path(folder) / "quillmoor")
         stand = Stand(project.folder, practice=PRACTICE_KINDS)
         window = Window(Session(project), stand)
@@ -48,6 +51,22 @@ def make_shots(out: Path) -> int:
         window.close()
     app.processEvents()
     return 0
+
+
+@contextlib.contextmanager
+def _practice_names(folder: Path) -> Iterator[None]:
+    """Let the window read names in a net of our own, where an old address is in the way."""
+    folder.mkdir()
+    (folder / "fault").write_text("old address", "utf-8")
+    net = subprocess.Popen([sys.executable, "-m", "needle.practice.names", str(folder)],
+                           stdout=subprocess.PIPE, text=True)
+    try:
+        assert net.stdout is not None
+        os.environ["NEEDLE_NAMES"] = net.stdout.readline().split('"')[1]
+        yield
+    finally:
+        net.terminate()
+        net.wait()
 
 
 def _wait(ms: int) -> None:
@@ -75,13 +94,6 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
 
     def popup() -> None:
         session.select(variant.popups[0].id)
-
-    def letter() -> None:
-        page = next(p for p in session.site.pages if p.letter_width)
-        session.show_page(page.id)
-        section = next(s for s in session.variant.children if s.name == "Part 2")
-        picture = next(n for n in walk(section) if hasattr(n, "medium"))
-        session.select(picture.id)
 
     def sections() -> object:
         window.build.show_drawer()
@@ -168,11 +180,22 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             if not checker.busy:
                 break
 
+    def domain() -> None:
+        session.edit("domain", lambda site: set_served_at(
+            set_domain(site, "www.quillmoor.example"), "pages.needle-practice.example"))
+        window.stages["Publish"].show_part("Domain")
+        _wait(6000)
+
+    def search() -> None:
+        window.stages["Publish"].show_part("Search and sharing")
+        _wait(2500)
+        window.stages["Publish"].show_part("Search and sharing")
+
     def words_of_brief() -> None:
         session.select("")
         brief_part("Brief", 9000)
 
-    return {"build": build, "popup": popup, "letter": letter, "sections": sections,
+    return {"build": build, "popup": popup, "sections": sections,
             "versions": versions,
             "brief": words_of_brief,
             "brand": lambda: brief_part("Brand", 2500),
@@ -181,5 +204,5 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             "draft": draft, "board": board,
             "connect": lambda: window.show_stage("Connect"), "threads": threads,
             "services": lambda: connect_part("Services"), "tracking": tracking,
-            "publish": publish,
+            "publish": publish, "domain": domain, "search": search,
             "measure": part("Split tests"), "leads": leads}
