@@ -6,6 +6,7 @@ import tempfile
 from collections.abc import Iterator
 from pathlib import Path
 
+import jinja2
 import msgspec
 from tests.sites import PAGE, long_page
 
@@ -14,6 +15,8 @@ from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import duplicate_page
 from needle.core.values.words import text
 from needle.publish.folder import publish_folder
+from needle.publish.live import changed_pages, send_pages
+from needle.publish.rendering import Renderer
 from needle.store.project import Project, read_site
 
 PAGES = 500
@@ -32,6 +35,7 @@ def measure() -> Iterator[Ratio]:
                     median_ms(lambda: read_site(folder), 5), 3)
         yield _saving(project, folder)
         yield from _publishing(folder, Path(name) / "out")
+        yield from _again(folder)
         project.close()
 
 
@@ -66,3 +70,52 @@ def _publishing(folder: Path, out: Path) -> Iterator[Ratio]:
             (out / f"floor{number}").write_bytes(data)
 
     yield Ratio(f"publishing {PAGES} pages afresh", median_ms(write, 1), fresh, 10)
+    yield Ratio(f"publishing {PAGES} pages (floor: rendered by Jinja2)",
+                _by_jinja(out / "all", out / "jinja"), fresh, 2)
+
+
+def _by_jinja(made: Path, out: Path) -> float:
+    """Return how long the same pages take that are filled from ready values, in milliseconds."""
+    pages = sorted(path for path in made.rglob("*.html"))
+    lines = [path.read_text().split("><") for path in pages]
+    template = jinja2.Environment(autoescape=False).from_string(
+        "{% for line in lines %}{{ line }}{% if not loop.last %}><{% endif %}{% endfor %}")
+
+    def render() -> None:
+        for number, parts in enumerate(lines):
+            folder = out / str(number)
+            folder.mkdir(parents=True, exist_ok=True)
+            (folder / "index.html").write_text(template.render(lines=parts))
+
+    taken = median_ms(render, 1)
+    assert (out / "0" / "index.html").read_text() == pages[0].read_text(), "it did its work"
+    return taken
+
+
+def _again(folder: Path) -> Iterator[Ratio]:
+    site = read_site(folder)
+    send_pages(site, folder, [page.id for page in site.pages])
+
+    def walk() -> list[int]:
+        return [path.stat().st_size for path in (folder / "live").rglob("*")]
+
+    yield Ratio(f"publishing {PAGES} pages again, nothing changed", median_ms(walk, 7),
+                median_ms(lambda: changed_pages(site, folder), 7), 2)
+    count = iter(range(1000))
+
+    def one_word() -> None:
+        edited = set_words(site, "head0", (text(f"Word {next(count)}"),))
+        changed = changed_pages(edited, folder)
+        assert len(changed) == 1, "one page changed"
+        send_pages(edited, folder, changed)
+
+    page = site.pages[0].id
+
+    def floor() -> None:
+        walk()
+        done = Renderer(site, folder).render([page])
+        for number, words in enumerate(done.pages.values()):
+            (folder / f"floor{number}").write_text(words)
+
+    yield Ratio(f"publishing {PAGES} pages again, one word changed", median_ms(floor, 7),
+                median_ms(one_word, 7), 2)
