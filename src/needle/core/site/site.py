@@ -13,6 +13,7 @@ from needle.core.values.look import PLAIN, Look
 from needle.core.values.media import Cut, Font, Medium
 from needle.core.values.node import Node, check_look
 from needle.core.values.passing import Passed
+from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
 from needle.core.values.targets import Target
 from needle.core.values.tracking import Consent, TrackingCode
@@ -108,8 +109,11 @@ class Variant(Value, frozen=True):
 
     def nodes(self) -> Iterator[Node]:
         """Yield every node in reading order, popups last."""
-        for top in (*self.children, *self.popups):
-            yield from walk(top)
+        return iter(remembered(self, "nodes_in_order", _in_order))
+
+
+def _in_order(variant: Variant) -> tuple[Node, ...]:
+    return tuple(node for top in (*variant.children, *variant.popups) for node in walk(top))
 
 
 class EndedTest(Value, frozen=True):
