@@ -2,10 +2,14 @@
 
 import asyncio
 import contextlib
+import getpass
 import logging
+import os
+import socket
 import subprocess
 import tempfile
 import threading
+import time
 import unittest
 from collections.abc import Callable
 from pathlib import Path
@@ -19,8 +23,8 @@ from wsgidav.wsgidav_app import WsgiDAVApp
 
 from needle.core.values.targets import Target
 
-__all__ = ["PASSWORD", "Ground", "bucket_ground", "dav_ground", "folder_ground", "git_ground",
-           "link_ground", "sftp_ground"]
+__all__ = ["PASSWORD", "SSHD", "Ground", "bucket_ground", "dav_ground", "folder_ground",
+           "git_ground", "link_ground", "openssh_ground", "sftp_ground"]
 
 PASSWORD = "a secret of nine words"
 
@@ -114,6 +118,40 @@ def sftp_ground(case: unittest.TestCase, links: bool = True) -> Ground:
     case.addCleanup(end)
     target = Target("t1", "Server", "sftp", f"127.0.0.1:{server.get_port()}", folder="/www",
                     user="me")
+    return Ground(target, lambda: _below(root / "www"))
+
+
+SSHD = Path("/usr/sbin/sshd")
+
+
+def openssh_ground(case: unittest.TestCase) -> Ground:
+    """A server over SFTP that others wrote, with a key instead of a password."""
+    root = Path(case.enterContext(tempfile.TemporaryDirectory()))
+    user = getpass.getuser()
+    for name in ("host", "mine"):
+        subprocess.run(["ssh-keygen", "-q", "-t", "ed25519", "-N", "", "-f", str(root / name)],
+                       check=True)
+    (root / "allowed").write_bytes((root / "mine.pub").read_bytes())
+    with socket.socket() as free:
+        free.bind(("127.0.0.1", 0))
+        port = free.getsockname()[1]
+    (root / "conf").write_text(
+        f"ListenAddress 127.0.0.1:{port}\nHostKey {root}/host\nPidFile {root}/pid\n"
+        f"AuthorizedKeysFile {root}/allowed\nStrictModes no\nUsePAM no\n"
+        "PermitRootLogin prohibit-password\nSubsystem sftp internal-sftp\n")
+    if os.getuid() == 0:  # Where it parts from its rights.
+        Path("/run/sshd").mkdir(exist_ok=True)
+    server = subprocess.Popen([str(SSHD), "-D", "-f", str(root / "conf")],
+                              stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    case.addCleanup(server.wait, 30)
+    case.addCleanup(server.terminate)
+    end = time.monotonic() + 60
+    while time.monotonic() < end:
+        with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", port), 1):
+            break
+        time.sleep(0.1)
+    target = Target("t1", "Server", "sftp", f"127.0.0.1:{port}", folder=str(root / "www"),
+                    user=user, key_file=str(root / "mine"))
     return Ground(target, lambda: _below(root / "www"))
 
 

@@ -20,12 +20,14 @@ from needle.publish.targets.place import JOURNAL, MANIFEST, PlaceError
 from needle.publish.targets.sending import Outside, SentThere, send_to
 from tests.publish.places import (
     PASSWORD,
+    SSHD,
     Ground,
     bucket_ground,
     dav_ground,
     folder_ground,
     git_ground,
     link_ground,
+    openssh_ground,
     sftp_ground,
 )
 from tests.sites import small_site
@@ -239,6 +241,17 @@ class SftpTest(PlaceCase, unittest.TestCase):
         away = msgspec.structs.replace(target, place="127.0.0.1:1")
         with self.assertRaisesRegex(PlaceError, "cannot be reached at 127.0.0.1:1"):
             try_target("site1", away, PASSWORD)
+
+
+@unittest.skipUnless(SSHD.exists(), "takes a server of the system")
+class OpensshTest(PlaceCase, unittest.TestCase):
+    ground = staticmethod(openssh_ground)
+
+    def test_another_key_is_not_let_in(self) -> None:
+        other = Path(self.held.target.key_file).with_name("host")
+        target = msgspec.structs.replace(self.held.target, key_file=str(other))
+        with self.assertRaisesRegex(PlaceError, "does not let"):
+            try_target("site1", target, "")
 
 
 class SftpFilesTest(PlaceCase, unittest.TestCase):

@@ -116,7 +116,8 @@ class KeysTest(HandsTest):
 
     def test_further_dialogs_by_tab_alone(self) -> None:
         for words in ("First draft from an idea", "Make a campaign link", "Show the log",
-                      "Outside code and own CSS", "Code from elsewhere", "Rename page"):
+                      "Outside code and own CSS", "Code from elsewhere", "Rename page",
+                      "What changed since", "Add a target: Server over SFTP"):
             self.find(words)
             self.walk_dialog(words)
 
@@ -124,7 +125,8 @@ class KeysTest(HandsTest):
         frame = self.frame()
         assert frame is not None
         for words in ("Show brand", "Show pictures and files", "Show templates",
-                      "Show from a picture", "Show pages", "Show leads"):
+                      "Show from a picture", "Show pages", "Show leads", "Own domain",
+                      "Titles and descriptions"):
             self.find(words)
             self.walk(frame, words)
         self.key("ctrl+3")

@@ -4,6 +4,7 @@ from PyQt6.QtCore import pyqtSignal
 
 from needle.core.snags.snag import Snag
 from needle.core.values.ids import Id
+from needle.core.values.targets import TARGET_KINDS
 from needle.publish.releases import Releases
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Tabbed
@@ -79,6 +80,10 @@ class PublishStage(Tabbed):
                     unless=part.not_live),
             Command(id="publish.open", menu="Publish", title=tr("Open the page in a browser"),
                     keys="Ctrl+Alt+O", run=part.open_chosen, unless=part.not_live),
+            *(Command(id=f"publish.add.{kind}", menu="Publish",
+                      title=tr("Add a target: {kind}…", kind=words),
+                      run=lambda k=kind: self.targets.add(k))  # type: ignore[misc]
+              for kind, words in TARGET_KINDS.items()),
             Command(id="publish.target", menu="Publish", title=tr("Send to the chosen target"),
                     run=self.targets.send_chosen, keywords="server folder upload",
                     unless=lambda: "" if self.targets.chosen() else
