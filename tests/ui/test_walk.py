@@ -1,15 +1,20 @@
 """The walk-through, the actions of a click, and edits of all alike, in the real window."""
 
 import json
+from datetime import UTC, datetime
 from typing import Any
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
+from needle.core.edit.nodes import set_words
+from needle.core.edit.pages import split_page
 from needle.core.site.site import Site
 from needle.core.values.actions import ClosePopup, GoPage, OpenPopup
 from needle.core.values.widths import Width
-from tests.sites import THANKS, long_page
+from needle.core.values.words import text
+from needle.publish.live import send_pages
+from tests.sites import PAGE, THANKS, long_page
 from tests.ui.desk import DeskTest
 
 
@@ -50,6 +55,57 @@ class WalkTest(DeskTest):
         for width in (390, 820, 1180):
             self.walk.show_width(width)
             self.until(lambda w=width: self.run_in("innerWidth") == w)
+
+
+    def test_live_is_shown_beside_the_draft_and_follows_it(self) -> None:
+        send_pages(self.session.site, self.folder, [PAGE])
+        self.session.edit("x", lambda site: set_words(site, "head1", (text("Newer words"),)))
+        self.walk.close()
+        self.window.commands.run("view.walk")
+        self.walk = self.window.build.walk
+        self.addCleanup(self.walk.close)
+        self.walk.beside.setChecked(True)
+
+        def heading(side: Any) -> Any:
+            answer: list[Any] = []
+            side.page.runJavaScript("document.querySelector('h1')?.innerText", answer.append)
+            self.until(lambda: answer)
+            return answer[0]
+
+        self.until(lambda: heading(self.walk.draft) == "Newer words")
+        self.until(lambda: heading(self.walk.live) == "Old words")
+        self.run_in("location.href = '../thanks/'; 1")
+        self.until(lambda: "not live" in self.walk._said.text())
+        self.assertFalse(self.walk.live.view.isVisible())
+        self.walk.beside.setChecked(False)
+        self.assertIsNone(self.walk.live)
+        self.assertEqual(self.window.outcomes.totals().leads, 0)
+
+    def test_without_scripts_on_a_slow_line_and_with_large_type(self) -> None:
+        self.walk.large.setChecked(True)
+        self.until(lambda: self.run_in("devicePixelRatio") == 2)
+        self.walk.large.setChecked(False)
+        self.walk.slow.setChecked(True)
+        self.until(lambda: self.run_in(
+            "performance.getEntriesByType('navigation')[0].duration") > 400)
+        self.walk.slow.setChecked(False)
+        self.walk.scripts.setChecked(True)
+        # Without scripts nothing answers; the page stands all the same.
+        loaded: list[bool] = []
+        self.walk.draft.page.loadFinished.connect(loaded.append)
+        self.walk.draft.go("night")
+        self.until(lambda: loaded)
+        self.assertEqual(loaded, [True])
+
+    def test_each_variant_of_a_tested_page_is_seen(self) -> None:
+        self.session.edit("x", lambda site: split_page(site, PAGE, datetime.now(UTC)))
+        self.walk.close()
+        self.window.commands.run("view.walk")
+        self.walk = self.window.build.walk
+        self.addCleanup(self.walk.close)
+        self.until(lambda: self.walk.variant.count() == 2)
+        self.walk.variant.setCurrentIndex(1)
+        self.until(lambda: self.run_in("document.body?.dataset.variant") == "B")
 
 
 class ClickTest(DeskTest):

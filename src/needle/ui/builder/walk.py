@@ -1,20 +1,26 @@
-"""The walk-through: the draft as a visitor would see it, scripts and all, sending nothing."""
+"""The walk-through: the site as a visitor would see it, scripts and all, sending nothing.
 
-import mimetypes
+The draft, or what is live beside it; at each width, in each variant, without scripts, on a slow
+line, and with type twice as large.
+"""
+
+from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6 import sip
 from PyQt6.QtCore import QUrl
 from PyQt6.QtGui import QCloseEvent
-from PyQt6.QtWebEngineCore import QWebEngineProfile
+from PyQt6.QtWebEngineCore import QWebEngineProfile, QWebEngineSettings
 from PyQt6.QtWebEngineWidgets import QWebEngineView
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.site.site import Site
-from needle.publish.rendering import Rendered, Renderer
+from needle.publish.refusing import PublishError
 from needle.ui.builder.live.engine import HOST, GuardedPage, SchemeHandler, install_scheme
-from needle.ui.cards import label
+from needle.ui.builder.walkpages import DraftPages, LivePages, WalkedPages
+from needle.ui.cards import label, scrolled
 from needle.ui.editors import Segments
+from needle.ui.hearing import NamedCombo
 from needle.ui.language import tr
 
 __all__ = ["WalkThrough"]
@@ -22,56 +28,179 @@ __all__ = ["WalkThrough"]
 _WIDTHS = {1180: tr("Desktop"), 820: tr("Tablet"), 390: tr("Phone")}
 _HEIGHT = 760
 _POLICY = b"default-src 'self' data: 'unsafe-inline'"
+# A slow line, as over a weak phone connection: bytes a second, and how long each answer waits.
+_SLOW_BYTES, _SLOW_MS = 50_000, 400
+
+
+class _Side(QWidget):
+    """One of the two sites, in a profile of its own, with no way out."""
+
+    def __init__(self, title: str, pages: WalkedPages) -> None:
+        super().__init__()
+        self.pages = pages
+        self.profile = QWebEngineProfile()
+        self._handler = SchemeHandler(pages.answer, _POLICY, self.profile)
+        self._guard = install_scheme(self.profile, self._handler)
+        self.page = GuardedPage(self.profile, None)
+        self.view = QWebEngineView()
+        self.view.setPage(self.page)
+        self.view.setAccessibleName(title)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(label(title, "title"))
+        column.addWidget(self.view, 1)
+
+    def go(self, slug: str) -> None:
+        """Show a page."""
+        self.page.load(QUrl(f"{HOST}/{slug + '/' if slug else ''}"))
+
+    def set_slow(self, slow: bool) -> None:
+        """Answer as over a slow line from now on."""
+        self._handler.set_line(_SLOW_BYTES if slow else 0, _SLOW_MS if slow else 0)
+
+    def end(self) -> None:
+        """Let go of the page before its profile."""
+        if not sip.isdeleted(self.page):
+            self.view.setPage(None)
+            sip.delete(self.page)
+            sip.delete(self.profile)
 
 
 class WalkThrough(QDialog):
-    """A window with the finished pages of the draft; its own profile, no way out of the site."""
+    """A window with the finished pages."""
 
     def __init__(self, parent: QWidget, site: Site, project: Path, page_slug: str) -> None:
         super().__init__(parent)
         self.setWindowTitle(tr("Walk-through: {name}", name=site.name))
-        self._renderer = Renderer(site, project, "walk")
-        self._done: Rendered = self._renderer.render()
-        self._profile = QWebEngineProfile()
-        self._handler = SchemeHandler(self._answer, _POLICY, self._profile)
-        self._guard = install_scheme(self._profile, self._handler)
-        self._page = GuardedPage(self._profile, None)
-        self.view = QWebEngineView()
-        self.view.setPage(self._page)
+        self._project = project
+        self._width = 1180
+        self.draft = _Side(tr("Draft"), DraftPages(site, project))
+        self.live: _Side | None = None
         self._widths = Segments(tr("Width"), _WIDTHS)
         self._widths.chosen.connect(self.show_width)
+        self.variant = NamedCombo(tr("Variant"))
+        self.variant.currentIndexChanged.connect(lambda _: self._show_variant())
+        self.beside = self._tick(tr("Live beside it"), self.show_live)
+        self.scripts = self._tick(tr("Without scripts"), self._set_scripts)
+        self.slow = self._tick(tr("Slow line"), self._set_slow)
+        self.large = self._tick(tr("Type at 200 %"), self._set_large)
+        self._said = label(tr("Forms say so and send nothing; nothing is counted."), "dim")
+        self._lay_out()
+        self.draft.page.urlChanged.connect(self._on_url)
+        self.show_width(1180)
+        self.draft.go(page_slug)
+
+    @property
+    def view(self) -> QWebEngineView:
+        """The view of the draft."""
+        return self.draft.view
+
+    def _tick(self, words: str, how: Callable[[bool], None]) -> QCheckBox:
+        made = QCheckBox(words)
+        made.toggled.connect(how)
+        return made
+
+    def _lay_out(self) -> None:
         head = QHBoxLayout()
-        head.addWidget(label(tr("Draft. Forms say so and send nothing."), "dim"))
+        for widget in (self._widths, self.variant, self.beside, self.scripts, self.slow,
+                       self.large):
+            head.addWidget(widget)
         head.addStretch()
-        head.addWidget(self._widths)
+        self._sides = QHBoxLayout()
+        self._sides.addWidget(self.draft)
+        self._sides.addStretch()
+        inside = QWidget()
+        inside.setLayout(self._sides)
         column = QVBoxLayout(self)
         column.setContentsMargins(8, 8, 8, 8)
         column.addLayout(head)
-        column.addWidget(self.view, 1)
-        self.show_width(1180)
-        self._page.load(QUrl(f"{HOST}/{page_slug + '/' if page_slug else ''}"))
+        column.addWidget(self._said)
+        column.addWidget(scrolled(inside), 1)
+
+    def _each(self) -> list[_Side]:
+        return [self.draft, self.live] if self.live else [self.draft]
 
     def show_width(self, width: object) -> None:
-        """Give the page this many CSS pixels."""
+        """Give the pages this many CSS pixels."""
         assert isinstance(width, int)
+        self._width = width
         self._widths.show_values([width])
-        self.view.setFixedWidth(width)
-        self.resize(width + 16, _HEIGHT)
+        for side in self._each():
+            side.view.setFixedWidth(width)
+        both = len(self._each()) * (width + 12) + 40
+        self.resize(max(720, min(both, 1900)), _HEIGHT)
 
-    def _answer(self, path: str) -> tuple[bytes, str] | None:
-        if path.startswith("assets/"):
-            name = path.removeprefix("assets/")
+    def show_live(self, on: bool) -> None:
+        """Show what is live beside the draft, or the draft alone."""
+        if on and self.live is None:
             try:
-                data = self._renderer.asset_bytes(self._done, name)
-            except KeyError:
-                return None
-            return data, mimetypes.guess_type(name)[0] or "font/woff2"
-        page = self._done.pages.get(f"{path.rstrip('/')}/index.html".lstrip("/"))
-        return (page.encode(), "text/html; charset=utf-8") if page is not None else None
+                pages = LivePages(self._project)
+            except PublishError as error:
+                self._said.setText(str(error))
+                self.beside.setChecked(False)
+                return
+            self.live = _Side(tr("Live"), pages)
+            self._sides.insertWidget(1, self.live)
+            self._set_scripts(self.scripts.isChecked())
+            self._set_slow(self.slow.isChecked())
+            self._set_large(self.large.isChecked())
+            self._follow()
+        elif not on and self.live is not None:
+            side, self.live = self.live, None
+            self._sides.removeWidget(side)
+            side.end()
+            side.hide()
+            side.deleteLater()
+        self.show_width(self._width)
+
+    def _slug(self) -> str:
+        return self.draft.page.url().path().strip("/")
+
+    def _on_url(self, _url: QUrl) -> None:
+        """List the variants of the page that is shown, and have the live one follow."""
+        keys = self.draft.pages.variants(self._slug())
+        if [self.variant.itemData(n) for n in range(self.variant.count())] != keys:
+            self.variant.blockSignals(True)
+            self.variant.clear()
+            for key in keys:
+                self.variant.addItem(tr("Variant {key}", key=key), key)
+            self.variant.blockSignals(False)
+        self.variant.setVisible(len(keys) > 1)
+        self._follow()
+
+    def _follow(self) -> None:
+        if self.live is None:
+            return
+        there = bool(self.live.pages.variants(self._slug()))
+        self._said.setText(tr("Forms say so and send nothing; nothing is counted.") if there
+                           else tr("This page is not live."))
+        self.live.view.setVisible(there)
+        if there:
+            self.live.go(self._slug())
+
+    def _show_variant(self) -> None:
+        for side in self._each():
+            side.pages.variant = str(self.variant.currentData() or "")
+            side.page.triggerAction(side.page.WebAction.Reload)
+
+    def _set_scripts(self, without: bool) -> None:
+        for side in self._each():
+            settings = side.page.settings()
+            assert settings is not None
+            settings.setAttribute(QWebEngineSettings.WebAttribute.JavascriptEnabled, not without)
+            side.page.triggerAction(side.page.WebAction.Reload)
+
+    def _set_slow(self, slow: bool) -> None:
+        for side in self._each():
+            side.set_slow(slow)
+            if slow:
+                side.page.triggerAction(side.page.WebAction.ReloadAndBypassCache)
+
+    def _set_large(self, large: bool) -> None:
+        for side in self._each():
+            side.view.setZoomFactor(2.0 if large else 1.0)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
         super().closeEvent(event)
-        if not sip.isdeleted(self._page):
-            self.view.setPage(None)
-            sip.delete(self._page)
-            sip.delete(self._profile)
+        for side in self._each():
+            side.end()

@@ -5,7 +5,6 @@ from collections.abc import Sequence
 from PyQt6.QtCore import QRect, Qt
 from PyQt6.QtGui import QColor, QImage, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import (
-    QComboBox,
     QDialog,
     QHBoxLayout,
     QListWidget,
@@ -26,6 +25,7 @@ from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, scrolled
 from needle.ui.editors import Segments
+from needle.ui.hearing import NamedCombo
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.pixels import pixels_of
@@ -101,8 +101,7 @@ class DifferencesDialog(QDialog):
         self.pages.setAccessibleName(tr("Pages that differ from what is live"))
         self.words = QListWidget()
         self.words.setAccessibleName(tr("What changed"))
-        self._variant = QComboBox()
-        self._variant.setAccessibleName(tr("Variant"))
+        self._variant = NamedCombo(tr("Variant"))
         self._width = Segments(tr("Width"), _WIDTHS)
         self._px = 390
         self._width.show_values([self._px])

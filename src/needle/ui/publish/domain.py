@@ -115,7 +115,7 @@ class DomainPart(QWidget):
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
         self.domain = WordsEdit(tr("Domain of the site"), self._session.site.domain)
-        self.domain.setPlaceholderText("www.quillmoor.example")
+        self.domain.setPlaceholderText(tr("www.quillmoor.example"))
         self.domain.kept.connect(self._take_domain)
         self.place = WordsEdit(tr("Where the pages stand"), self._session.site.served_at)
         self.place.setPlaceholderText(tr("host.example, or 198.51.100.20, 2001:db8::20"))

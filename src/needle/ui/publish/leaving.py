@@ -2,10 +2,11 @@
 
 from collections.abc import Mapping, Sequence
 
-from PyQt6.QtWidgets import QComboBox, QDialog, QHBoxLayout, QRadioButton, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QHBoxLayout, QRadioButton, QVBoxLayout, QWidget
 
 from needle.core.values.ids import Id
 from needle.ui.cards import button, label
+from needle.ui.hearing import NamedCombo
 from needle.ui.language import tr
 
 __all__ = ["LeavingDialog"]
@@ -23,8 +24,7 @@ class LeavingDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Take “{name}” off", name=name))
         self._on = QRadioButton(tr("Its address leads to another page (301)"))
-        self._page = QComboBox()
-        self._page.setAccessibleName(tr("The page that it leads to"))
+        self._page = NamedCombo(tr("The page that it leads to"))
         for key, words in others:
             self._page.addItem(words, key)
         self._gone = QRadioButton(tr("It is gone for good (410): searches forget it soon"))

@@ -157,7 +157,7 @@ class SearchPart(QWidget):
         line = QHBoxLayout()
         line.addWidget(label(tr("Domain")))
         self.domain = WordsEdit(tr("Domain of the site"), self._session.site.domain)
-        self.domain.setPlaceholderText("www.quillmoor.example")
+        self.domain.setPlaceholderText(tr("www.quillmoor.example"))
         self.domain.setMaximumWidth(260)
         self.domain.kept.connect(self._take_domain)
         line.addWidget(self.domain)

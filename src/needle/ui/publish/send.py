@@ -76,7 +76,7 @@ class SendPart(QWidget):
 
     def ring(self) -> list[QWidget]:
         """The parts that F6 goes round."""
-        return [self.snags, self._pages_part, self.targets, self.earlier]
+        return [self.snags, self.pages, self.targets.table, self.earlier.table]
 
     def _work(self) -> QWidget:
         work = panel("work")

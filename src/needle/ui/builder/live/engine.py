@@ -26,6 +26,8 @@ from PyQt6.QtWebEngineCore import (
     QWebEngineUrlSchemeHandler,
 )
 
+from needle.ui.timers import once
+
 __all__ = ["HOST", "GuardedPage", "LiveEngine", "SchemeHandler", "install_scheme",
            "prepare_engine"]
 
@@ -74,6 +76,12 @@ class SchemeHandler(QWebEngineUrlSchemeHandler):
         super().__init__(parent)
         self._answer = answer
         self._policy = policy
+        self._speed = self._wait_ms = 0
+
+    def set_line(self, speed: int, wait_ms: int) -> None:
+        """Answer as over a line from now on: so many bytes a second (0 for all at once), each
+        answer after a wait."""
+        self._speed, self._wait_ms = speed, wait_ms
 
     def requestStarted(self, job: QWebEngineUrlRequestJob | None) -> None:
         assert job is not None
@@ -81,7 +89,14 @@ class SchemeHandler(QWebEngineUrlSchemeHandler):
         if found is None:
             job.fail(QWebEngineUrlRequestJob.Error.UrlNotFound)
             return
-        body, kind = found
+        if not self._wait_ms:
+            self._reply(job, *found)
+            return
+        late = once(job, self._wait_ms + len(found[0]) * 1000 // self._speed)
+        late.timeout.connect(lambda: self._reply(job, *found))
+        late.start()
+
+    def _reply(self, job: QWebEngineUrlRequestJob, body: bytes, kind: str) -> None:
         buffer = QBuffer(job)
         buffer.setData(body)
         buffer.open(QIODevice.OpenModeFlag.ReadOnly)
