@@ -1,6 +1,5 @@
 """Places to send to, each over its real protocol, for tests: servers in this process."""
 
-import asyncio
 import contextlib
 import getpass
 import logging
@@ -22,6 +21,7 @@ from wsgidav.fs_dav_provider import FilesystemProvider
 from wsgidav.wsgidav_app import WsgiDAVApp
 
 from needle.core.values.targets import Target
+from tests.apart import serve_apart
 
 __all__ = ["PASSWORD", "SSHD", "Ground", "bucket_ground", "dav_ground", "folder_ground",
            "git_ground", "link_ground", "openssh_ground", "sftp_ground"]
@@ -92,30 +92,17 @@ def sftp_ground(case: unittest.TestCase, links: bool = True) -> Ground:
                 raise asyncssh.SFTPOpUnsupported("no links")
             super().symlink(old, new)
 
-    loop = asyncio.new_event_loop()
-    thread = threading.Thread(target=loop.run_forever, daemon=True)
-    thread.start()
-
     async def start() -> asyncssh.SSHAcceptor:
         return await asyncssh.listen(
             "127.0.0.1", 0, server_factory=_Server, sftp_factory=Files,
             server_host_keys=[asyncssh.generate_private_key("ssh-ed25519")])
 
-    logging.getLogger("asyncssh").setLevel(logging.ERROR)
-    server = asyncio.run_coroutine_threadsafe(start(), loop).result(60)
-
-    async def stop() -> None:
+    async def stop(server: asyncssh.SSHAcceptor) -> None:
         server.close()
         await server.wait_closed()
 
-    def end() -> None:
-        with contextlib.suppress(Exception):
-            asyncio.run_coroutine_threadsafe(stop(), loop).result(20)
-        loop.call_soon_threadsafe(loop.stop)
-        thread.join(20)
-        loop.close()
-
-    case.addCleanup(end)
+    logging.getLogger("asyncssh").setLevel(logging.ERROR)
+    server = serve_apart(case, start, stop)
     target = Target("t1", "Server", "sftp", f"127.0.0.1:{server.get_port()}", folder="/www",
                     user="me")
     return Ground(target, lambda: _below(root / "www"))

@@ -1,14 +1,12 @@
 """A net of names for tests: a root, what is below "example", a domain, its host, and a resolver."""
 
-import asyncio
-import contextlib
-import threading
 import unittest
 
 import dns.message
 
 from needle.practice.zones import PracticeNet, Zone, free_ports
 from needle.services.names import Net
+from tests.apart import serve_apart
 
 __all__ = ["HOST", "HOST_A", "HOST_AAAA", "NamesNet"]
 
@@ -106,16 +104,12 @@ class NamesNet:
                 self.resolver.kept["www.quillmoor.example.", query.question[0].rdtype] = reply
 
     def _start(self, case: unittest.TestCase) -> None:
-        loop = asyncio.new_event_loop()
-        thread = threading.Thread(target=loop.run_forever, daemon=True)
-        thread.start()
-        net = PracticeNet(self.port)
-
         class _Second(Zone):
             def answer(second, query: dns.message.Message) -> dns.message.Message | None:  # noqa: N805
                 return self.second.answer(query)
 
-        async def start() -> None:
+        async def start() -> PracticeNet:
+            net = PracticeNet(self.port)
             await net.serve(_ROOT, [self.root])
             await net.serve(_TLD, [self.tld])
             if self._decides:
@@ -123,18 +117,9 @@ class NamesNet:
                 await net.serve(_NS2, [_Second("quillmoor.example")])
             await net.serve(_OLD, [self.old])
             await net.serve(_KNOWS, [self.resolver])
+            return net
 
-        asyncio.run_coroutine_threadsafe(start(), loop).result(60)
-
-        async def stop() -> None:
+        async def stop(net: PracticeNet) -> None:
             net.close()
-            await asyncio.sleep(0.05)
 
-        def end() -> None:
-            with contextlib.suppress(Exception):
-                asyncio.run_coroutine_threadsafe(stop(), loop).result(20)
-            loop.call_soon_threadsafe(loop.stop)
-            thread.join(20)
-            loop.close()
-
-        case.addCleanup(end)
+        serve_apart(case, start, stop)

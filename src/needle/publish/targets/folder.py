@@ -38,7 +38,7 @@ class FolderPlace:
     def get(self, path: str) -> bytes | None:
         """As every place."""
         try:
-            return self._at(path).read_bytes()
+            return (self._path / path).read_bytes()
         except (FileNotFoundError, NotADirectoryError):
             return None
         except OSError as error:
@@ -76,18 +76,16 @@ class FolderPlace:
         """As every place."""
 
 
-class LinkedFolderPlace:
+class LinkedFolderPlace(FolderPlace):
     """A folder that is a link to a release beside it: one rename switches everything.
 
     What pages load stands once, in a folder that every release has a link to.
     """
 
     switching: Switching = "folder"
-    threads = 1
 
     def __init__(self, path: Path, name: str) -> None:
-        self.name = name
-        self._path = path
+        super().__init__(path, name)
         self._beside = _beside(path)
         self._assets = self._beside / "assets"
         self._next = self._beside / f"r-{secrets.token_hex(6)}"
@@ -95,29 +93,6 @@ class LinkedFolderPlace:
     def _at(self, path: str) -> Path:
         head, _, rest = path.partition("/")
         return self._assets / rest if head == "assets" else self._next / path
-
-    def get(self, path: str) -> bytes | None:
-        """As every place."""
-        try:
-            return (self._path / path).read_bytes()
-        except (FileNotFoundError, NotADirectoryError):
-            return None
-        except OSError as error:
-            raise _refused(self.name, error) from error
-
-    def size(self, path: str) -> int | None:
-        """As every place."""
-        try:
-            return self._at(path).stat().st_size
-        except OSError:
-            return None
-
-    def put(self, path: str, data: bytes) -> None:
-        """As every place."""
-        try:
-            _write(self._at(path), data)
-        except OSError as error:
-            raise _refused(self.name, error) from error
 
     def remove(self, path: str) -> None:
         """As every place; pages of before went with their release."""
@@ -146,9 +121,6 @@ class LinkedFolderPlace:
         for path in self._beside.glob("r-*"):
             if path not in (self._next, before):
                 shutil.rmtree(path, ignore_errors=True)
-
-    def close(self) -> None:
-        """As every place."""
 
 
 def _write(path: Path, data: bytes) -> None:
