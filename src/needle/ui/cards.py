@@ -232,6 +232,11 @@ class Table(QTableWidget):
         if kept in keys:
             self.selectRow(list(keys).index(kept))
 
+    def show_row(self, number: int, cells: Sequence[str]) -> None:
+        """Show other cells in a row that is there."""
+        for column, words in enumerate(cells):
+            self._cell(number, column, words)
+
     def _cell(self, row: int, column: int, words: str) -> QTableWidgetItem:
         """Return the item of a cell with these words; one that has them already stays."""
         item = self.item(row, column)

@@ -71,10 +71,12 @@ def progressed(before: Progress, found: Sequence[Snag], let_pass: Iterable[Snag]
     """
     now = {_key(snag) for snag in found}
     passed = {_key(snag) for snag in let_pass}
-    gone = [snag for snag in before.open if _key(snag) not in now | passed]
-    unsure = [] if settled else [snag for snag in gone if RULES[snag.rule].scope == "laid out"]
-    fresh = [Mended(snag, at) for snag in gone if snag not in unsure]
     came_back = now | passed
+    gone = [snag for snag in before.open if _key(snag) not in came_back]
+    laid = [] if settled else [rule for rule in {snag.rule for snag in gone}
+                               if RULES[rule].scope == "laid out"]
+    unsure = [snag for snag in gone if snag.rule in laid]
+    fresh = [Mended(snag, at) for snag in gone if snag.rule not in laid]
     mended = [one for one in (*fresh, *before.mended) if _key(one.snag) not in came_back]
     return Progress(tuple(sorted((*found, *unsure), key=lambda snag: snag.weight)), tuple(mended))
 

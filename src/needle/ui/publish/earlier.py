@@ -54,7 +54,10 @@ class EarlierCard(Card):
         self.body.addWidget(self._none)
 
     def refresh(self) -> None:
-        """Show the releases, if there are other ones."""
+        """Show the releases, if there are other ones: each of them has one that is live."""
+        live = self._outcomes.release.id if self._outcomes.release else ""
+        if self._shown is not None and self._shown[1] == live:
+            return
         try:
             pointer = self._store.pointer()
         except LiveError:
@@ -141,6 +144,7 @@ class EarlierCard(Card):
         except PublishError as error:
             self._session.said.emit(str(error), True)
             return
+        self._shown = None
         if gone:
             self._session.said.emit(tr("{count} let go. The one that is live always stays.",
                                        count=counted(gone, "earlier send")), False)

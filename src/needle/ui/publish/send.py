@@ -56,6 +56,9 @@ class SendPart(QWidget):
         self._outcomes = outcomes
         self._releases = Releases(session.folder)
         self._left_out: set[Id] = set()
+        # What the table of pages shows.
+        self._listed: list[tuple[str, ...]] = []
+        self._listed_keys: list[Id] = []
         # Snags that lose leads, about which the person was asked and sent all the same.
         self._agreed: set[tuple[str, str]] = set()
         self.drift = Drift(session.folder, self)
@@ -259,7 +262,7 @@ class SendPart(QWidget):
     def refresh(self) -> None:
         """Show the pages as they are, and as they are live."""
         self.snags.refresh()
-        rows = []
+        rows: list[tuple[str, ...]] = []
         for page in self._session.site.pages:
             live = self._outcomes.live_page(page.id)
             changes = self._outcomes.changes(page)
@@ -268,10 +271,18 @@ class SendPart(QWidget):
                          _local(live.sent_at) if live else "–",
                          tr("never sent") if changes is None else ", ".join(changes)
                          or tr("same as live")))
+        ids = [page.id for page in self._session.site.pages]
         self.pages.blockSignals(True)
-        self.pages.show_rows(rows, [page.id for page in self._session.site.pages])
-        self._tick_and_tint()
-        self.pages.fit_height()
+        if ids == self._listed_keys:
+            changed = [row for row, cells in enumerate(rows) if cells != self._listed[row]]
+            for row in changed:
+                self.pages.show_row(row, rows[row])
+        else:
+            changed = list(range(len(rows)))
+            self.pages.show_rows(rows, ids)
+            self.pages.fit_height()
+        self._listed, self._listed_keys = rows, ids
+        self._tick_and_tint(changed)
         self.pages.blockSignals(False)
         self._show_send()
         release = self._outcomes.release
@@ -283,9 +294,10 @@ class SendPart(QWidget):
         self._pages_part.note.setText(tr("Still live though deleted here: {list}.", list=", ".join(
             page.name for page in gone)) if gone else "")
 
-    def _tick_and_tint(self) -> None:
-        look = tokens()
-        for number, page in enumerate(self._session.site.pages):
+    def _tick_and_tint(self, rows: list[int]) -> None:
+        look, pages = tokens(), self._session.site.pages
+        for number in rows:
+            page = pages[number]
             changes = self._outcomes.changes(page)
             tick, state = self.pages.item(number, 0), self.pages.item(number, 4)
             assert isinstance(tick, QTableWidgetItem) and state is not None
@@ -297,8 +309,9 @@ class SendPart(QWidget):
                 tick.setFlags(tick.flags() & ~Qt.ItemFlag.ItemIsUserCheckable)
                 tick.setData(Qt.ItemDataRole.CheckStateRole, None)
             state.setForeground(QColor(look.good if changes == [] else look.amber))
-            if page.id == self._session.page.id:
-                self.pages.selectRow(number)
+        here = self._session.page.id
+        if self.pages.chosen_key() != here:
+            self.pages.selectRow(next(row for row, page in enumerate(pages) if page.id == here))
 
     def _show_send(self) -> None:
         count = len(self.to_send())

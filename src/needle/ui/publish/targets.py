@@ -43,6 +43,8 @@ class TargetsCard(Card):
         super().__init__(tr("Goes to"))
         self._session, self._outcomes, self._bar = session, outcomes, bar
         self._store = Releases(session.folder)
+        # What is shown; asked again when something was sent or told.
+        self._shown: tuple[object, ...] = ()
         self._adds = QPushButton(tr("Add a target"))
         menu = QMenu(self._adds)
         for kind, words in TARGET_KINDS.items():
@@ -66,8 +68,13 @@ class TargetsCard(Card):
         Args:
             release: The one that is live at the test address.
         """
+        address = self._outcomes.address()
+        state = (self._session.site.targets, release.id if release else "", address)
+        if state == self._shown:
+            return
+        self._shown = state
         look, told = tokens(), notes(self._store)
-        rows = [(tr("Test address"), self._outcomes.address().removeprefix("http://")
+        rows = [(tr("Test address"), address.removeprefix("http://")
                  or tr("not running"), tr("live") if release else tr("nothing yet"))]
         states = [look.good if release else look.ink_second]
         for target in self._session.site.targets:
@@ -137,6 +144,7 @@ class TargetsCard(Card):
                                        why=error.strerror or ""), True)
             return
         self._session.edit(tr("target"), lambda site: keep_target(site, kept))
+        self._shown = ()
         self.refresh(self._current())
 
     def remove_chosen(self) -> None:
@@ -188,6 +196,7 @@ class TargetsCard(Card):
                 self._session.said.emit(tr(
                     "“{name}” holds the release: {put} files sent, {same} as they were.",
                     name=target.name, put=done.put, same=done.same), False)
+        self._shown = ()
         self.refresh(self._current())
         return faults
 
