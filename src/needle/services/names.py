@@ -37,6 +37,8 @@ _ANCHORS = ("20326 8 2 E06D44B80B8F1D39A95C0B0D7C65D08458E880409BBC683457104237C
 _WAIT_S = 3.0
 _DEEPEST = 12
 _MOST_SERVERS = 8
+# Of servers that say the same, so many are tried until one answers.
+_MOST_ASKED = 3
 _ASKED = ("A", "AAAA", "CNAME", "MX", "TXT", "CAA")
 _T = dns.rdatatype
 
@@ -181,7 +183,7 @@ def _walk(name: dns.name.Name, net: Net, deep: int = 0) -> tuple[_Cut, bool]:
 
 def _first(servers: Sequence[tuple[str, str]], net: Net, name: dns.name.Name, kind: str,
            ) -> dns.message.Message | None:
-    for _, at in servers[:_MOST_SERVERS]:
+    for _, at in servers[:_MOST_ASKED]:
         with contextlib.suppress(_SilentError):
             answer = _ask(at, net.port, name, kind)
             if answer.rcode() in (dns.rcode.NOERROR, dns.rcode.NXDOMAIN):

@@ -1,10 +1,12 @@
 """A domain of one's own: the way there step by step, and the records that each step takes."""
 
+import contextlib
 import logging
+import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
-from PyQt6.QtCore import QPointF, QRectF, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -57,24 +59,26 @@ class _Mark(QWidget):
         painter.end()
 
 
-class _Reading(QRunnable):
-    """One reading, in a thread."""
+class _Reading(threading.Thread):
+    """One reading. Servers that are silent take long, and nobody waits for them at the end."""
 
-    def __init__(self, part: "DomainPart", domain: str, wanted: Wanted, net: Net,
-                 elsewhere: Sequence[str]) -> None:
-        super().__init__()
-        self._part, self._domain, self._wanted, self._net = part, domain, wanted, net
+    def __init__(self, tell: Callable[[str, object, object], None], domain: str, wanted: Wanted,
+                 net: Net, elsewhere: Sequence[str]) -> None:
+        super().__init__(daemon=True)
+        self._tell, self._domain, self._wanted, self._net = tell, domain, wanted, net
         self._elsewhere = elsewhere
 
     def run(self) -> None:
+        found: Found | None = None
+        report: Report | None = None
         try:
             found = read_domain(self._domain, self._net, self._elsewhere)
             found, wanted = reached_by(found, self._wanted, self._net)
+            report = diagnose(found, wanted)
         except Exception:  # What a stranger's server says must not end the reading for good.
             _log.exception("a domain could not be read")
-            self._part.told.emit(self._domain, None, None)
-        else:
-            self._part.told.emit(self._domain, found, diagnose(found, wanted))
+        with contextlib.suppress(RuntimeError):  # The window has gone meanwhile.
+            self._tell(self._domain, found if report else None, report)
 
 
 class DomainPart(QWidget):
@@ -94,8 +98,6 @@ class DomainPart(QWidget):
         self._found: Found | None = None
         self._read_at = 0.0
         self._reading = False
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
         self.told.connect(self._on_told)
         self._clock = every(self, 1000)
         self._clock.timeout.connect(self._on_clock)
@@ -195,8 +197,8 @@ class DomainPart(QWidget):
             return
         self._reading = True
         self._show_when()
-        self._pool.start(_Reading(self, site.domain, self.wanted(), self.net,
-                                  self.elsewhere.text().split()))
+        _Reading(self.told.emit, site.domain, self.wanted(), self.net,
+                 self.elsewhere.text().split()).start()
 
     def _on_told(self, domain: str, found: Found | None, report: Report | None) -> None:
         self._reading, self._read_at = False, time.monotonic()
@@ -224,9 +226,8 @@ class DomainPart(QWidget):
         self._clock.stop()
 
     def end(self) -> None:
-        """Wait for a reading that is under way before the window goes."""
+        """Read no more."""
         self._clock.stop()
-        self._pool.waitForDone()
 
     # Showing
 

@@ -168,7 +168,8 @@ class SendPart(QWidget):
 
     def _may_send(self, wanted: list[Id]) -> bool:
         """Ask about snags that lose leads on these pages, once for each of them."""
-        worst = [snag for snag in self._worst(wanted)
+        found = self.bar.run(tr("Looking for snags"), lambda: self._worst(wanted))
+        worst = [snag for snag in found
                  if (snag.rule, snag.target) not in self._agreed]
         if not worst:
             return True
