@@ -159,6 +159,21 @@ class EarlierTest(PublishCase):
         self.assertEqual(self.session.node("head1").words, text("Other words"))
         self.assertEqual(self.stage.pages.item(0, 4).text(), "words of heading")
 
+    def test_a_hundred_sends_are_listed_a_few_at_a_time_and_a_broken_one_is_left_out(self) -> None:
+        self.stage.send()
+        first = self.store.current()
+        for number in range(99):
+            one = msgspec.structs.replace(first, id=f"r20250101-0000{number % 60:02}-{number:04x}")
+            (self.store.folder / "releases" / f"{one.id}.json").write_bytes(
+                msgspec.json.encode(one))
+        (self.store.folder / "releases" / "r20240101-000000-0000.json").write_text("{")
+        self.write_words("Other words")
+        self.stage.send()
+        earlier = self.stage.earlier
+        self.until(lambda: not earlier._left and earlier.table.rowCount() == 100)
+        earlier.table.selectRow(1)
+        self.assertEqual(earlier.chosen(), first.id)
+
     def test_as_many_are_kept_as_is_said(self) -> None:
         for number in range(3):
             self.write_words(f"Words {number}")

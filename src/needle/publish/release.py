@@ -4,6 +4,8 @@ import re
 from collections.abc import Iterator, Mapping
 from typing import Annotated
 
+import msgspec
+
 from needle.core.site.site import Service
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
@@ -12,15 +14,14 @@ from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
 
 __all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LiveVariant", "Moved", "PromisedFile",
-           "Release", "ReleaseId", "ReleasedFile", "SentPage"]
+           "Release", "ReleaseId", "ReleasedFile", "SentPage", "Summary"]
 
 _PAGE = r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?(?:index|variant-[a-z]{1,2})\.html"
 _NAME = r"[a-z0-9][a-z0-9._-]{0,120}"
 _ASSET = f"assets/{_NAME}"
 ASSET_NAME = re.compile(_NAME)
-_AT_ROOT = r"(?:robots|redirects)\.txt|sitemap\.xml|404\.html"
 _LiveFile = Annotated[str, strict_meta("live-file", _PAGE)]
-_Path = Annotated[str, strict_meta("release-path", f"{_PAGE}|{_ASSET}|{_AT_ROOT}")]
+_Path = Annotated[str, strict_meta("release-path", f"{_PAGE}|{_ASSET}")]
 _Place = Annotated[str, strict_meta(
     "live-place", r"media/[a-z0-9][a-z0-9_-]{0,63}\.[a-z0-9]{2,5}"
                   r"|live/blobs/[0-9a-f]{2}/[0-9a-f]{64}")]
@@ -169,6 +170,23 @@ class Release(Strict, frozen=True, dict=True):
     live: Live
     files: Mapping[_Path, ReleasedFile]
     sent: Mapping[OwnId, Digest] = {}
+    who: str = ""
+    name: str = ""
+    told: tuple[SentPage, ...] = ()
+    off: tuple[str, ...] = ()
+    back_to: str = ""
+
+
+class _Pages(msgspec.Struct, frozen=True):
+    pages: tuple[msgspec.Raw, ...] = ()
+
+
+class Summary(msgspec.Struct, frozen=True):
+    """What a list says of a release, as `Release` has it; read in a fraction of the time."""
+
+    id: str
+    at: str
+    live: _Pages
     who: str = ""
     name: str = ""
     told: tuple[SentPage, ...] = ()

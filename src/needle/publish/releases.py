@@ -8,12 +8,12 @@ import contextlib
 import hashlib
 import os
 import secrets
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from functools import lru_cache
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, TypeVar
 
 import msgspec
 from filelock import FileLock, Timeout
@@ -29,6 +29,7 @@ from needle.publish.release import (
     Release,
     ReleasedFile,
     ReleaseId,
+    Summary,
 )
 from needle.store.files import write_atomically
 from needle.store.paths import read_below
@@ -36,6 +37,7 @@ from needle.store.paths import read_below
 __all__ = ["KEPT", "LiveError", "Pointer", "Releases", "fresh_id", "live_folder",
            "read_live", "read_sent", "sent_bytes"]
 
+T = TypeVar("T")
 # How many releases are kept unless the person wants more or fewer.
 KEPT = 100
 
@@ -109,9 +111,20 @@ class Releases:
         Raises:
             LiveError: It is broken, cannot be read, or is not there.
         """
+        return self._read(release, _decoded)
+
+    def summary(self, release: str) -> Summary:
+        """Return what a list says of a release.
+
+        Raises:
+            LiveError: It is broken, cannot be read, or is not there.
+        """
+        return self._read(release, _summary)
+
+    def _read(self, release: str, decode: Callable[[bytes], T]) -> T:
         path = self.folder / "releases" / f"{release}.json"
         try:
-            return _decoded(read_below(self.folder, f"releases/{release}.json"))
+            return decode(read_below(self.folder, f"releases/{release}.json"))
         except OSError as error:
             raise LiveError("cannot-read", path=path, why=error.strerror) from error
         except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
@@ -289,6 +302,9 @@ class Releases:
 @lru_cache(maxsize=8)
 def _decoded(raw: bytes) -> Release:
     return msgspec.json.decode(raw, type=Release)
+
+
+_summary = msgspec.json.Decoder(Summary).decode
 
 
 def fresh_id(at: datetime, last: str = "") -> str:

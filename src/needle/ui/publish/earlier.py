@@ -1,5 +1,6 @@
 """The sends so far: who sent what when, under which name, and the way back to one."""
 
+import contextlib
 from datetime import datetime
 
 from PyQt6.QtGui import QColor
@@ -8,7 +9,7 @@ from PyQt6.QtWidgets import QInputDialog, QSpinBox
 from needle.core.values.counting import counted
 from needle.publish.live import bring_back
 from needle.publish.refusing import PublishError
-from needle.publish.release import Release
+from needle.publish.release import Release, Summary
 from needle.publish.releases import KEPT, LiveError, Releases
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.language import tr
@@ -17,12 +18,14 @@ from needle.ui.publish.sendingwork import SendingBar
 from needle.ui.publish.targets import TargetsCard
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.timers import once
 from needle.ui.words import plain_tip
 
 __all__ = ["EarlierCard"]
 
-# More than these are scrolled.
+# More rows than these are scrolled; so many releases are read at a time.
 _ROWS = 5
+_AT_ONCE = 8
 
 
 class EarlierCard(Card):
@@ -34,7 +37,13 @@ class EarlierCard(Card):
         self._session, self._outcomes, self._bar = session, outcomes, bar
         self._targets = targets
         self._store = Releases(session.folder)
-        self._shown: tuple[list[str], str] | None = None
+        # The id of the release that is live, once the list shows it.
+        self._shown: str | None = None
+        # Releases that are listed, and those that still are to be read, a few at a time.
+        self._read: list[Summary] = []
+        self._left: list[str] = []
+        self._more = once(self)
+        self._more.timeout.connect(self._read_more)
         self.table = Table(tr("Sends so far"), (tr("When"), tr("Live"), tr("What was sent"),
                                                 tr("Who")), 2)
         self.table.itemSelectionChanged.connect(self._show_actions)
@@ -56,25 +65,34 @@ class EarlierCard(Card):
     def refresh(self) -> None:
         """Show the releases, if there are other ones: each of them has one that is live."""
         live = self._outcomes.release.id if self._outcomes.release else ""
-        if self._shown is not None and self._shown[1] == live:
+        if self._shown == live:
             return
+        self._shown = live
         try:
             pointer = self._store.pointer()
         except LiveError:
             pointer = None  # Said elsewhere.
-        ids = self._store.ids()
-        live = pointer.release if pointer else ""
-        if (ids, live) != self._shown:
-            self._shown = (ids, live)
-            self._list(list(self._store.every()), live)
+        self._read, self._left = [], self._store.ids()
         if not self.keep.hasFocus():
             self.keep.setValue(pointer.keep if pointer else KEPT)
-        self._none.setVisible(not ids)
+        self._none.setVisible(not self._left)
         for one in (self.table, self._back, self._name, self.keep):
-            one.setVisible(bool(ids))
-        self._show_actions()
+            one.setVisible(bool(self._left))
+        self._read_more()
 
-    def _list(self, releases: list[Release], live: str) -> None:
+    def _read_more(self) -> None:
+        """Read a few releases more, and list them once all are read, or these are the first."""
+        first, some = not self._read, self._left[:_AT_ONCE]
+        self._left = self._left[_AT_ONCE:]
+        for one in some:
+            with contextlib.suppress(LiveError):  # One that is broken cannot come back anyway.
+                self._read.append(self._store.summary(one))
+        if first or not self._left:
+            self._list(self._read, self._shown or "")
+        if self._left:
+            self._more.start()
+
+    def _list(self, releases: list[Summary], live: str) -> None:
         look = tokens()
         self.table.show_rows([(_when(one), tr("live now") if one.id == live else counted(
             len(one.live.pages), "page"), _what(one), one.who) for one in releases],
@@ -90,13 +108,14 @@ class EarlierCard(Card):
         self.table.fit_height(_ROWS)
         if self.table.currentRow() < 0 and releases:
             self.table.selectRow(0)
+        self._show_actions()
 
     def chosen(self) -> str:
         """Return the id of the release that is chosen, or an empty text."""
         return self.table.chosen_key() or ""
 
     def _show_actions(self) -> None:
-        live = self._shown[1] if self._shown else ""
+        live = self._shown or ""
         self._back.setEnabled(self.chosen() not in ("", live))
         self._name.setEnabled(bool(self.chosen()))
 
@@ -151,11 +170,11 @@ class EarlierCard(Card):
         self.refresh()
 
 
-def _when(one: Release) -> str:
+def _when(one: Summary | Release) -> str:
     return f"{datetime.fromisoformat(one.at).astimezone():%d %b  %H:%M}"
 
 
-def _what(one: Release) -> str:
+def _what(one: Summary) -> str:
     if one.back_to:
         done = tr("an earlier send, brought back")
     elif one.off:
