@@ -135,6 +135,12 @@ class PlaceCase:
         self.send(third)
         self.assertEqual(self.pages(), self.whole(third))
 
+    def test_another_content_of_one_name_and_size_is_put(self) -> None:
+        self.send(outside(FIRST))
+        other = outside(FIRST, "r2", assets={**_ASSET, "assets/a-1.css": b"b*dy{}"})
+        self.send(other)
+        self.assertEqual(self.pages(), self.whole(other))
+
     def check_whole(self, first: Outside, second: Outside) -> None:
         """Every page is the old or the new one; together only the old ones or the new ones."""
         there = self.pages()

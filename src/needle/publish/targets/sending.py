@@ -4,7 +4,7 @@ Killed anywhere, the next try goes on: what is there and right is not sent again
 """
 
 import hashlib
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Set
 from concurrent.futures import FIRST_COMPLETED, Future, ThreadPoolExecutor, wait
 from dataclasses import dataclass
 
@@ -71,7 +71,7 @@ def send_to(place: Place, outside: Outside, progress: Progress | None = None,
     loaded, pages = _wanted(place, before, outside)
     _note_intent(place, outside, {**loaded, **pages})
     step = _Steps(progress, len(loaded) + len(pages))
-    there = _put(place, outside, loaded, step, resume=True)
+    there = _put(place, outside, loaded, step, loaded.keys() - before.files.keys())
     _put(place, outside, pages, step)
     _verify(place, {**loaded, **pages})
     earlier = {path: file for path, file in before.files.items()
@@ -154,17 +154,17 @@ class _Steps:
 
 
 def _put(place: Place, outside: Outside, files: Mapping[str, ReleasedFile], step: _Steps,
-         resume: bool = False) -> int:
+         resume: Set[str] = frozenset()) -> int:
     """Put some files and return how many of them were there.
 
     Args:
-        resume: A file of the right size that is there already is right: it is named by what is in
-            it, and no place leaves half of one.
+        resume: Those of which one of the right size is right, since a try that was cut put it: it
+            is named by what is in it, and no place leaves half of one.
     """
     there = 0
 
     def one(path: str, file: ReleasedFile) -> bool:
-        if resume and place.size(path) == file.size:
+        if path in resume and place.size(path) == file.size:
             return True
         data = outside.read(path)
         if hashlib.sha256(data).hexdigest() != file.digest:
