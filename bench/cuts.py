@@ -167,11 +167,9 @@ def _by_nginx(case: unittest.TestCase, root: Path) -> Callable[[str], bytes | No
     return get
 
 
-def _over(target: Target) -> Callable[[str], bytes | None]:
+def _over(case: unittest.TestCase, target: Target) -> Callable[[str], bytes | None]:
     """Return what fetches by the place's own protocol."""
-    opened = open_place(target, PASSWORD)
-    place = opened.__enter__()
-    return place.get
+    return case.enterContext(open_place(target, PASSWORD)).get
 
 
 def main(times: int = _TIMES) -> int:
@@ -186,7 +184,7 @@ def main(times: int = _TIMES) -> int:
         for name, ground in (("SFTP", sftp_ground(case)),
                              ("SFTP without links", sftp_ground(case, links=False)),
                              ("WebDAV", dav_ground(case)), ("S3", bucket_ground(case))):
-            good &= _try(name, ground, _over(ground.target), times)
+            good &= _try(name, ground, _over(case, ground.target), times)
     finally:
         case.doCleanups()
     return int(not good)
