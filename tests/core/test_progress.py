@@ -56,13 +56,11 @@ class RowTest(unittest.TestCase):
                          [("n0", 1, 3), ("c", 5, 0)])
         whole = rows(progress, frozenset({"idle-button"}))
         self.assertEqual([row.number for row in whole], [1, 2, 3, 4, 5])
-        self.assertEqual([row.head for row in whole], [True, False, False, False, False])
 
     def test_three_of_one_rule_do_not_fold(self) -> None:
         few = [_snag("idle-button", f"n{n}") for n in range(3)]
         made = rows(progressed(Progress(), few, [], True, "9:00"), frozenset())
-        self.assertEqual([(row.number, row.head) for row in made],
-                         [(1, False), (2, False), (3, False)])
+        self.assertEqual([(row.number, row.more) for row in made], [(1, 0), (2, 0), (3, 0)])
 
     def test_mended_ones_come_last_with_their_time(self) -> None:
         first = progressed(Progress(), [DEAD, DEAD_2], [], True, "9:00")

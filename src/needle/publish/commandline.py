@@ -69,12 +69,12 @@ def list_releases(project: Path) -> Iterator[str]:
     live = store.pointer()
     for number, one in enumerate(store.every(), 1):
         mark = "live" if live and live.release == one.id else "    "
-        yield f"{number:3} {mark} {one.id}  {_local(one)}  {what(one)}".rstrip()
+        yield f"{number:3} {mark} {one.id}  {_local(one)}  {_what(one)}".rstrip()
     if live is None:
         yield "Nothing was sent yet."
 
 
-def what(one: Release) -> str:
+def _what(one: Release) -> str:
     """Return what a release did, in words."""
     if one.back_to:
         done = f"brought {one.back_to} back"

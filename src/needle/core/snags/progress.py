@@ -43,14 +43,12 @@ class Row:
         snag: What it says; of a folded group the first.
         number: Its place among the open ones, from 1; 0 if it is mended or let pass.
         more: How many of the same rule are folded into it.
-        head: Whether it is the first of a group that can be folded.
         done: When it was mended; empty if it is open.
     """
 
     snag: Snag
     number: int = 0
     more: int = 0
-    head: bool = False
     done: str = ""
 
 
@@ -92,9 +90,8 @@ def rows(progress: Progress, unfolded: frozenset[str]) -> list[Row]:
         groups.setdefault(snag.rule, []).append((number, snag))
     made: list[Row] = []
     for rule, group in groups.items():
-        folds = len(group) > FOLDED_OVER
-        folded = folds and rule not in unfolded
-        for place, (number, snag) in enumerate(group[:1] if folded else group):
-            made.append(Row(snag, number, len(group) - 1 if folded else 0, folds and not place))
+        folded = len(group) > FOLDED_OVER and rule not in unfolded
+        made += [Row(snag, number, len(group) - 1 if folded else 0)
+                 for number, snag in (group[:1] if folded else group)]
     made += [Row(one.snag, done=one.at) for one in progress.mended[:_MENDED_SHOWN]]
     return made
