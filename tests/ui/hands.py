@@ -13,6 +13,7 @@ from tests.ui.screen import ScreenTest
 __all__ = ["HandsTest"]
 
 _MOST = 140
+_FINDER = "Find anything"
 _ROWS = ("list item", "tree item", "table cell", "document web", "web document")
 
 
@@ -80,20 +81,33 @@ class HandsTest(ScreenTest):
 
     def find(self, words: str) -> None:
         """Ask for something by its words (Ctrl+K)."""
-        count = self.screens()
-        self.key("ctrl+k")
-        self.until(lambda: self.screens() > count)
+        # By its name: the engine's windows come and go, so that their count says nothing.
+        self.until(self._finding)
         time.sleep(0.2)
         self.write(words)
         self.key("Return")
         time.sleep(0.4)
 
+    def _finding(self) -> bool:
+        """Whether the finder has the keys; asked for again while it has not."""
+        self.key("ctrl+k")
+        end = time.monotonic() + 10
+        while time.monotonic() < end:
+            if self.xdotool("search", "--onlyvisible", "--name", _FINDER):
+                return True
+            time.sleep(0.1)
+        return False
+
     def pick(self, *keys: str) -> None:
         """Open the menu of what has the keys, and press further ones in it."""
-        count = self.screens()
-        self.key("space")
-        self.until(lambda: self.screens() > count)
+        self.opens("space")
         self.key(*keys)
+
+    def opens(self, key: str) -> None:
+        """Press a key and wait for the menu that it opens."""
+        before = self.screens()
+        self.key(key)
+        self.until(lambda: self.screens() - before)
 
     def answer(self, words: str) -> None:
         """Write into the dialog that comes, and go on."""

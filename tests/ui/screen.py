@@ -71,9 +71,9 @@ class ScreenTest(unittest.TestCase):
                               env=os.environ | {"DISPLAY": self.display}, check=False)
         return done.stdout.strip()
 
-    def screens(self) -> int:
-        """Return how many windows the screen shows; an open menu or the finder is one."""
-        return len(self.xdotool("search", "--onlyvisible", "--name", ".*").split())
+    def screens(self) -> set[str]:
+        """Return the windows that the screen shows, by id; an open menu is one."""
+        return set(self.xdotool("search", "--onlyvisible", "--name", ".*").split())
 
     def until(self, holds: Callable[[], object], within_s: float = 240) -> None:
         end = time.monotonic() + within_s

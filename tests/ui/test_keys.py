@@ -157,7 +157,5 @@ class KeysTest(HandsTest):
         self.key("Escape")
         self.until(lambda: focus() and "table" not in focus())
 
-        count = self.screens()
-        self.key("F10")
-        self.until(lambda: self.screens() > count)
+        self.opens("F10")
         self.key("Escape", "Escape")
