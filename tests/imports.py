@@ -38,9 +38,11 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         # What is proposed.
         {"readymade"}, {"draft"}),
     "practice": ({"faults", "shelf", "zones"}, {"running"},
-                 {"contacts", "ledger", "mailbox", "mailing", "names", "tags", "words"}),
+                 {"authority", "contacts", "ledger", "mailbox", "mailing", "names", "tags",
+                   "words"}),
     "services": ({"adapter"}, {"secrecy", "http"},
-                 {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"}, {"names"}),
+                 {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"},
+                 {"authority", "names"}),
 }
 
 

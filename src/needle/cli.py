@@ -9,6 +9,8 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import TYPE_CHECKING
 
+from needle.host.arguments import add_host_arguments
+
 if TYPE_CHECKING:
     from needle.core.site.site import Site
     from needle.core.snags.laid import LaidPage
@@ -81,15 +83,7 @@ def _parser() -> argparse.ArgumentParser:
     check.set_defaults(run=_check)
 
     host = commands.add_parser("host", help="serve a project's live pages")
-    host.add_argument("project", type=Path)
-    for name, words in (("--public", "where visitors reach it, like https://www.hill.example"),
-                        ("--database", "a SQLAlchemy address; by default the project's")):
-        host.add_argument(name, default="", metavar="ADDRESS", help=words)
-    host.add_argument("--port", type=int, default=8420)
-    host.add_argument("--behind", action="append", default=[], metavar="PROXY",
-                      help="a proxy (address or network) whose word about visitors is taken")
-    host.add_argument("--certificate", type=Path, metavar="FILE", help="for https, with --key")
-    host.add_argument("--key", type=Path, metavar="FILE")
+    add_host_arguments(host)
     host.set_defaults(run=_host)
 
     repair = commands.add_parser("repair", help="keep both of two things that have one id")

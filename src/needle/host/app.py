@@ -20,6 +20,7 @@ from needle.core.readymade.lostpage import LOST_SLUG
 from needle.core.render.policy import reaching
 from needle.core.values.language import ENGLISH
 from needle.host.answers import word
+from needle.host.certifying import CertificateKeeper, names_of
 from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
 from needle.host.delivery import Deliverer
@@ -30,6 +31,7 @@ from needle.host.letterlinks import LetterLinks
 from needle.host.limits import BodyLimits
 from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
+from needle.host.ownname import OwnName
 from needle.host.postbody import LONGEST_WITH_FILES
 from needle.host.setting import HostSetting
 from needle.host.supervising import Supervisor
@@ -57,10 +59,12 @@ _BODIES = {"/_needle/lead/": LONGEST_WITH_FILES, "/_needle/part/": LONGEST_WITH_
 class _Host:
     """Serves what is live."""
 
-    def __init__(self, project: Path, engine: Engine, setting: HostSetting) -> None:
+    def __init__(self, project: Path, engine: Engine, setting: HostSetting,
+                 keeper: CertificateKeeper | None) -> None:
         self._project = project
         self._setting = setting
         self._live = LiveReader(project)
+        self.keeper = keeper or CertificateKeeper(project, self._live.live)
         self._seals = Seals(project, engine)
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
@@ -76,17 +80,19 @@ class _Host:
 
     @property
     def fault(self) -> str:
-        """What is wrong with the list of what is live; empty if nothing is."""
-        return self._live.fault
+        """What is wrong with what is live, or with its certificate; empty if nothing is."""
+        return ("the list of live pages is broken" if self._live.fault else "") or (
+            self.keeper.fault)
 
     def own_hosts(self) -> frozenset[str]:
         """Return the names under which the site is reached, with their ports where known."""
-        return frozenset({self._setting.public_host} - {""})
+        return frozenset({self._setting.public_host, *self.keeper.names()} - {""})
 
     def _is_ours(self, request: Request, live: Live) -> bool:
         name = name_of_host(request.headers.get("host", ""))
         public = self._setting.public_host
-        return name in (f"{live.address}.localhost", "localhost", "127.0.0.1") or (
+        return name in (f"{live.address}.localhost", "localhost", "127.0.0.1",
+                        *names_of(live.domain)) or (
             bool(public) and name == name_of_host(public))
 
     async def page(self, request: Request) -> Response:
@@ -178,22 +184,29 @@ class _Host:
         return FileResponse(file, media_type=kind, headers=headers)
 
 
-def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()) -> Starlette:
-    """Return the app that serves a project and delivers its leads while it runs."""
-    host = _Host(project, engine, setting)
+def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting(),
+             keeper: CertificateKeeper | None = None) -> Starlette:
+    """Return the app that serves a project and delivers its leads while it runs.
+
+    Args:
+        keeper: Keeps the certificate of its own domain.
+    """
+    host = _Host(project, engine, setting, keeper)
     supervisor = Supervisor()
 
     @contextlib.asynccontextmanager
     async def lifespan(app: Starlette) -> AsyncIterator[None]:
         anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
         work = asyncio.create_task(supervisor.run(
-            deliveries=host.deliverer.run, keeping=host.desk.keeper.run))
+            deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
+            certificate=host.keeper.run))
         yield
         work.cancel()
         with contextlib.suppress(asyncio.CancelledError):
             await work
 
     return Starlette(lifespan=lifespan, middleware=[
-        Middleware(SafeHeaders), Middleware(BodyLimits, limits=_BODIES, otherwise=LONGEST_REPORT),
+        Middleware(SafeHeaders), Middleware(OwnName, keeper=host.keeper),
+        Middleware(BodyLimits, limits=_BODIES, otherwise=LONGEST_REPORT),
         Middleware(GZipMiddleware)],
         routes=[health_route(engine, supervisor, lambda: host.fault), *host.routes()])

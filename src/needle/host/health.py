@@ -44,7 +44,7 @@ class _Health:
         faults = [f"{name} failed ({state.last}) and was begun again"
                   for name, state in self._supervisor.work.items() if not state.well]
         if self._fault():
-            faults.append("the list of live pages is broken")
+            faults.append(self._fault())
         told: dict[str, object] = {"waiting": 0, "failed": 0, "oldest_s": 0}
         try:
             late = behind(self._engine)

@@ -1,7 +1,7 @@
 """The faults that every practice service can be given, kept in its folder."""
 
 import asyncio
-from collections.abc import Mapping
+from collections.abc import Container, Mapping
 from pathlib import Path
 
 from starlette.requests import Request
@@ -19,13 +19,17 @@ FAULTS: Mapping[str, str] = {
 _SLOW_S = 8
 
 
-def read_fault(folder: Path) -> str:
-    """Return the fault that is switched on, or "none"; it stays on over a restart."""
+def read_fault(folder: Path, known: Container[str] = FAULTS) -> str:
+    """Return the fault that is switched on, or "none"; it stays on over a restart.
+
+    Args:
+        known: The faults that the service can have, by name.
+    """
     try:
-        fault = (folder / "fault").read_text("utf-8")
-    except OSError:
+        fault = (folder / "fault").read_text("utf-8").strip()
+    except (OSError, UnicodeDecodeError):
         return "none"
-    return fault if fault in FAULTS else "none"
+    return fault if fault in known else "none"
 
 
 def set_fault(folder: Path, fault: str) -> None:

@@ -11,6 +11,7 @@ from pathlib import Path
 
 import dns.message
 
+from needle.practice.faults import read_fault
 from needle.practice.zones import PracticeNet, Zone, free_ports
 
 __all__ = ["BROKEN", "DOMAIN", "main", "practice_zones"]
@@ -87,7 +88,7 @@ async def _run(folder: Path) -> None:
     print(f"Domain {DOMAIN}, pages at {_HOST.rstrip('.')}. Faults, to write into "
           f"{folder / 'fault'}: {', '.join(BROKEN)}", flush=True)
     while True:
-        told = _fault(folder)
+        told = read_fault(folder, BROKEN)
         if told != fault:
             fault = told
             net.close()
@@ -97,13 +98,6 @@ async def _run(folder: Path) -> None:
             await net.serve(_ALL, zones[1:])
             await net.serve(_KNOWS, [_Following(zones)])
         await asyncio.sleep(_LOOK_S)
-
-
-def _fault(folder: Path) -> str:
-    try:
-        return (folder / "fault").read_text("utf-8").strip() or "none"
-    except (OSError, UnicodeDecodeError):
-        return "none"
 
 
 def main() -> int:

@@ -6,12 +6,17 @@ from typing import Any
 
 from needle.store.files import write_atomically
 
-__all__ = ["practice_folder", "read_address", "shelf_file", "write_address"]
+__all__ = ["port_80_file", "practice_folder", "read_address", "shelf_file", "write_address"]
 
 
 def practice_folder(project: Path, does: str) -> Path:
     """Return the folder of a practice service of a kind, as "mail" or "list"."""
     return project / "practice" / does
+
+
+def port_80_file(project: Path) -> Path:
+    """Return the file that names the port that stands for 80 where the practice authority looks."""
+    return practice_folder(project, "authority") / "port-80"
 
 
 def shelf_file(folder: Path) -> Path:

@@ -27,7 +27,7 @@ class Child:
         facts: What it announced, its port among them.
     """
 
-    def __init__(self, module: str, arguments: Sequence[str], timeout_s: float = 30.0) -> None:
+    def __init__(self, module: str, arguments: Sequence[str], timeout_s: float = 120.0) -> None:
         """Start `python -m module arguments` and wait until it is ready.
 
         Raises:

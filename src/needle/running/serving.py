@@ -1,14 +1,17 @@
 """The serving side: an ASGI app on 127.0.0.1 that says where it is and ends with its parent."""
 
 import asyncio
+import contextlib
 import json
 import os
 import signal
 import socket
+import ssl
 import sys
 import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -17,7 +20,7 @@ import uvicorn
 from needle.running.guarding import Guard, guarded, raise_file_limit
 from needle.running.refusing import RunningError
 
-__all__ = ["PortTakenError", "announce", "bound_socket", "end_with_parent", "serve"]
+__all__ = ["PortTakenError", "SecondDoor", "announce", "bound_socket", "end_with_parent", "serve"]
 
 READY = "needle-ready"
 _ENDS_WITHIN_S = 15
@@ -62,8 +65,30 @@ def end_with_parent(end: Callable[[], None]) -> None:
     threading.Thread(target=wait, daemon=True).start()
 
 
+@dataclass(frozen=True)
+class SecondDoor:
+    """A second socket of the same app, over TLS, whose certificate is chosen at each connection.
+
+    Attributes:
+        context: Makes what a connection begins with.
+    """
+
+    listener: socket.socket
+    context: Callable[[], ssl.SSLContext]
+
+
+class _Beside(uvicorn.Server):
+    """A server that ends when another one does."""
+
+    @contextlib.contextmanager
+    def capture_signals(self) -> Iterator[None]:
+        """Leave the signals to the other one."""
+        yield
+
+
 def serve(app: Any, listener: socket.socket, *, watched: bool, believed: Sequence[str] = (),
-          tls: tuple[Path, Path] | None = None, guard: Guard | None = None, **facts: Any) -> None:
+          tls: tuple[Path, Path] | None = None, second: SecondDoor | None = None,
+          guard: Guard | None = None, **facts: Any) -> None:
     """Serve `app` until told to stop.
 
     Args:
@@ -71,17 +96,39 @@ def serve(app: Any, listener: socket.socket, *, watched: bool, believed: Sequenc
         believed: Proxies whose word about the visitor's address and scheme is taken, as addresses
             or networks; nobody's by default.
         tls: The files of certificate and key; without them, plain HTTP.
+        second: Where else it is served.
         guard: The limits of connections.
         facts: What to announce besides the port.
     """
     raise_file_limit()
-    server = uvicorn.Server(uvicorn.Config(
-        app, log_config=None, access_log=False, lifespan="on", server_header=False, ws="none",
-        http=guarded(guard or Guard()), proxy_headers=bool(believed),
-        forwarded_allow_ips=list(believed), h11_max_incomplete_event_size=32_768,
-        timeout_graceful_shutdown=5, ssl_certfile=tls[0] if tls else None,
-        ssl_keyfile=tls[1] if tls else None))
+    kind = guarded(guard or Guard())
+
+    def config(lifespan: Any, **more: Any) -> uvicorn.Config:
+        return uvicorn.Config(
+            app, log_config=None, access_log=False, lifespan=lifespan, server_header=False,
+            ws="none", http=kind, proxy_headers=bool(believed), forwarded_allow_ips=list(believed),
+            h11_max_incomplete_event_size=32_768, timeout_graceful_shutdown=5, **more)
+
+    server = uvicorn.Server(config("on", ssl_certfile=tls[0] if tls else None,
+                                   ssl_keyfile=tls[1] if tls else None))
+    beside = None if second is None else _Beside(config(
+        "off", ssl_context_factory=_beginning(second)))
     if watched:
         end_with_parent(lambda: os.kill(os.getpid(), signal.SIGTERM))
     announce(port=listener.getsockname()[1], **facts)
-    asyncio.run(server.serve(sockets=[listener]))
+    asyncio.run(_serve_all(server, listener, beside, second))
+
+
+def _beginning(door: SecondDoor) -> Callable[[Any, Any], ssl.SSLContext]:
+    return lambda *_: door.context()
+
+
+async def _serve_all(server: uvicorn.Server, listener: socket.socket,
+                     beside: uvicorn.Server | None, second: SecondDoor | None) -> None:
+    if beside is None or second is None:
+        await server.serve(sockets=[listener])
+        return
+    other = asyncio.create_task(beside.serve(sockets=[second.listener]))
+    await server.serve(sockets=[listener])
+    beside.should_exit = True
+    await other

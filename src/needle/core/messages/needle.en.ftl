@@ -46,6 +46,7 @@ strict-one-line = a line: at most 400 signs, and no line break
 strict-host-key = a fingerprint: SHA256: and 43 signs
 strict-outside-path = the path of a published file: names with slashes between, and no way up
 strict-domain = a domain: letters, digits and hyphens in parts, with dots between
+strict-directory = the address of a certificate authority: https:// and where its ACME directory stands
 strict-digest = a digest: 64 digits from 0 to f
 countdown-until = A countdown runs to a date and time like 2026-08-12 21:30, not “{ $given }”.
 countdown-zone = “{ $given }” is no time zone. Write one like Europe/London.
@@ -323,3 +324,14 @@ domain-wrong-place = The record was made at { $server }, which nobody asks. Make
 domain-resolver = { $server } gives no answer.
 domain-resolver-old = { $server } still remembers { $value }, for { $seconds } seconds more.
 domain-resolver-missing = { $server } has not heard of { $name } yet.
+
+## Certificates
+authority-silent = The authority ({ $authority }) cannot be reached ({ $why }). It is asked again later.
+authority-nonsense = { $authority } does not answer as an authority does ({ $why }). See whether that is the address of its ACME directory.
+authority-slow = The authority ({ $authority }) had not decided after { $seconds } seconds. It is asked again later.
+authority-refused = The authority ({ $authority }) refuses: { $why }
+authority-limit = The authority ({ $authority }) takes no more requests for now: { $why } It is asked again when it allows it.
+authority-not-proved = The authority could not reach { $names_of } here: { $why } The records have to lead to this host, and port 80 of it to this program.
+authority-no-http = { $authority } offers no proof over HTTP, which is the one that a host can give.
+authority-other = { $authority } sent a certificate for other names or another key. It was not taken.
+host-authority = { $address } is no address of an ACME directory. One begins with https://.
