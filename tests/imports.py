@@ -42,7 +42,7 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
                    "words"}),
     "services": ({"adapter"}, {"secrecy", "http"},
                  {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"},
-                 {"authority", "names"}),
+                 {"authority", "names", "shown"}),
 }
 
 

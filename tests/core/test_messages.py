@@ -16,7 +16,8 @@ from needle.core.values.tracking import PURPOSES
 from tests.imports import SOURCE
 
 # What a refusal takes besides the values of its message.
-_OWN = {"down", "final", "request", "answer", "damaged", "forbidden", "folder"}
+_OWN = {"down", "final", "request", "answer", "damaged", "forbidden", "folder",
+        "names", "wait_s"}
 
 
 class _Names(visitor.Visitor):  # type: ignore[misc]

@@ -36,7 +36,7 @@ from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site, wired_site
 
 
-def chromium(profile: str, width: int, phone: bool = False) -> webdriver.Chrome:
+def chromium(profile: str, width: int, phone: bool = False, *more: str) -> webdriver.Chrome:
     options = webdriver.ChromeOptions()
     if phone:
         options.add_experimental_option("mobileEmulation", {
@@ -45,7 +45,7 @@ def chromium(profile: str, width: int, phone: bool = False) -> webdriver.Chrome:
     for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run",
                  "--disable-background-networking", "--disable-sync", "--disable-quic",
                  "--disable-component-update", f"--user-data-dir={profile}",
-                 f"--window-size={width},900"):
+                 f"--window-size={width},900", *more):
         options.add_argument(flag)
     driver = shutil.which("chromedriver") or "chromedriver"
     return webdriver.Chrome(options=options, service=webdriver.ChromeService(driver))

@@ -16,6 +16,9 @@ __all__ = ["Fault", "Report", "Step", "diagnose", "provider_of", "zone_lines"]
 _ADDRESSES = ("A", "AAAA")
 _LOOKED_AT = (*_ADDRESSES, "CNAME")
 _SHOWN = 3
+_HTTPS = {"closed": "domain-https-closed", "none": "domain-https-none",
+          "other": "domain-https-other", "ended": "domain-https-ended",
+          "ending": "domain-https-ending", "untrusted": "domain-https-untrusted"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,7 +39,7 @@ class Step:
     """A step on the way.
 
     Attributes:
-        id: "name", "servers", "trust", "way", "records" or "seen".
+        id: "name", "servers", "trust", "way", "records", "seen" or "safe".
         state: Whether it is done, at fault, or waits for those before it.
     """
 
@@ -62,8 +65,13 @@ class Report:
     left: tuple[Record, ...] = ()
 
     @property
-    def done(self) -> bool:
+    def leads(self) -> bool:
         """Whether the domain leads where it should, for everybody."""
+        return all(step.state == "done" for step in self.steps if step.id != "safe")
+
+    @property
+    def done(self) -> bool:
+        """Whether it leads there, and is safe to visit."""
         return all(step.state == "done" for step in self.steps)
 
     @property
@@ -81,11 +89,12 @@ def diagnose(found: Found, wanted: Wanted) -> Report:
         ("trust", list(_trust(found))),
         ("way", list(_in_the_way(found, zone, wanted)) if zone else []),
         ("records", list(_records(found, zone, wanted, add)) if zone else []),
-        ("seen", list(_seen(found, wanted)))]
+        ("seen", list(_seen(found, wanted))), ("safe", list(_safe(found)))]
     steps, stuck = [], False
     for step, faults in checks:
         # What comes after a fault is said only where it is known by itself.
-        waits = stuck and (not faults or step == "seen")
+        waits = (stuck and (not faults or step in ("seen", "safe"))) or (
+            step == "safe" and not found.shown)
         steps.append(Step(step, "waits" if waits else "fault" if faults else "done",
                           () if waits else tuple(faults)))
         stuck = stuck or bool(faults)
@@ -236,6 +245,14 @@ def _seen(found: Found, wanted: Wanted) -> Iterator[Fault]:
         elif missing:
             yield Fault("resolver-missing", say("domain-resolver-missing", server=resolver.name,
                                                 name=missing[0]))
+
+
+def _safe(found: Found) -> Iterator[Fault]:
+    for one in found.shown:
+        if one.state != "ok":
+            yield Fault(f"https-{one.state}", say(_HTTPS[one.state], name=one.name,
+                                                  issuer=one.issuer or "?",
+                                                  day=one.until[:10] or "?"))
 
 
 # The records

@@ -3,11 +3,15 @@
 from dataclasses import dataclass
 from typing import Literal
 
-__all__ = ["Found", "Record", "Server", "State", "Wanted"]
+__all__ = ["Found", "Record", "Server", "Shown", "ShownState", "State", "Wanted"]
 
 # What a server did when it was asked: it answered with authority, without it, refused, failed, or
 # kept silent.
 State = Literal["ok", "lame", "refused", "failed", "silent"]
+
+# What is shown over https: a certificate that browsers take, one that ends within two weeks, one
+# that has ended, of another name, of nobody whom they trust; none; or there is no answer.
+ShownState = Literal["ok", "ending", "ended", "other", "untrusted", "none", "closed"]
 
 
 @dataclass(frozen=True, slots=True, order=True)
@@ -48,6 +52,21 @@ class Server:
 
 
 @dataclass(frozen=True, slots=True)
+class Shown:
+    """What a browser is shown that asks for a name over https.
+
+    Attributes:
+        issuer: Who certified it, as the certificate says; empty if there is none.
+        until: ISO time, UTC, of its end; empty if there is none.
+    """
+
+    name: str
+    state: ShownState
+    issuer: str = ""
+    until: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Found:
     """Everything that was read of a domain.
 
@@ -62,6 +81,7 @@ class Found:
         dnssec: "secure", "insecure", or what is wrong.
         probe: A name below it that nobody made.
         reached: What the host's own name leads to.
+        shown: What is shown over https for the bare name and www; nothing if nobody looked.
     """
 
     bare: str
@@ -75,6 +95,7 @@ class Found:
     dnssec: str = "insecure"
     probe: str = ""
     reached: tuple[Record, ...] = ()
+    shown: tuple[Shown, ...] = ()
 
     @property
     def is_zone(self) -> bool:

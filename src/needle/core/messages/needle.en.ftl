@@ -324,6 +324,12 @@ domain-wrong-place = The record was made at { $server }, which nobody asks. Make
 domain-resolver = { $server } gives no answer.
 domain-resolver-old = { $server } still remembers { $value }, for { $seconds } seconds more.
 domain-resolver-missing = { $server } has not heard of { $name } yet.
+domain-https-closed = Nobody answers at { $name } over https. Ask for a certificate, or open port 443 of the machine.
+domain-https-none = { $name } shows no certificate of its own. Ask for one.
+domain-https-other = The certificate at { $name } is for another name: browsers warn of it. Ask for one for { $name }.
+domain-https-ended = The certificate at { $name } does not hold today (it is for until { $day }): browsers warn of it. Ask for a new one.
+domain-https-ending = The certificate at { $name } ends on { $day } and was not renewed. See why below, or ask for a new one.
+domain-https-untrusted = The certificate at { $name } is by { $issuer }, whom browsers do not trust. Ask for one by an authority that they do.
 
 ## Certificates
 authority-silent = The authority ({ $authority }) cannot be reached ({ $why }). It is asked again later.

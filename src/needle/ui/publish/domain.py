@@ -1,35 +1,36 @@
 """A domain of one's own: the way there step by step, and the records that each step takes."""
 
-import contextlib
-import logging
-import threading
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
 from PyQt6.QtWidgets import QApplication, QHBoxLayout, QVBoxLayout, QWidget
 
-from needle.core.domains.diagnosis import Report, Step, diagnose, zone_lines
+from needle.core.domains.diagnosis import Report, Step, zone_lines
 from needle.core.domains.found import Found, Record, Wanted
 from needle.core.edit.domain import served_at, set_domain, set_served_at
 from needle.core.edit.place import EditError
 from needle.core.values.counting import counted
-from needle.services.names import Net, reached_by, read_domain, the_net
+from needle.services.names import the_net
 from needle.ui.cards import Card, Table, button, label, panel, repaint_role, scrolled
 from needle.ui.editors import WordsEdit
 from needle.ui.language import tr
+from needle.ui.outcomes import Outcomes
+from needle.ui.publish.certificate import CertificateCard
+from needle.ui.publish.domainreading import Reading, ToRead
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 from needle.ui.timers import every
 
 __all__ = ["DomainPart"]
 
-_log = logging.getLogger(__name__)
 _AGAIN_S = 20
+_SOON_S = 4
 _TITLES = {"name": tr("The name exists"), "servers": tr("Its name servers decide"),
            "trust": tr("Its signatures hold (DNSSEC)"), "way": tr("Nothing is in the way"),
-           "records": tr("Its records lead here"), "seen": tr("Seen from outside")}
+           "records": tr("Its records lead here"), "seen": tr("Seen from outside"),
+           "safe": tr("Safe, over https")}
 
 
 class _Mark(QWidget):
@@ -59,28 +60,6 @@ class _Mark(QWidget):
         painter.end()
 
 
-class _Reading(threading.Thread):
-    """One reading. Servers that are silent take long, and nobody waits for them at the end."""
-
-    def __init__(self, tell: Callable[[str, object, object], None], domain: str, wanted: Wanted,
-                 net: Net, elsewhere: Sequence[str]) -> None:
-        super().__init__(daemon=True)
-        self._tell, self._domain, self._wanted, self._net = tell, domain, wanted, net
-        self._elsewhere = elsewhere
-
-    def run(self) -> None:
-        found: Found | None = None
-        report: Report | None = None
-        try:
-            found = read_domain(self._domain, self._net, self._elsewhere)
-            found, wanted = reached_by(found, self._wanted, self._net)
-            report = diagnose(found, wanted)
-        except Exception:  # What a stranger's server says must not end the reading for good.
-            _log.exception("a domain could not be read")
-        with contextlib.suppress(RuntimeError):  # The window has gone meanwhile.
-            self._tell(self._domain, found if report else None, report)
-
-
 class DomainPart(QWidget):
     """The domain, the steps to it, and the records.
 
@@ -90,10 +69,12 @@ class DomainPart(QWidget):
 
     told = pyqtSignal(str, object, object)
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
         self._session = session
         self.net = the_net()
+        self.certificate = CertificateCard(session, outcomes)
+        self.certificate.asked.connect(self._soon)
         self.report: Report | None = None
         self._found: Found | None = None
         self._read_at = 0.0
@@ -109,7 +90,7 @@ class DomainPart(QWidget):
 
     def ring(self) -> list[QWidget]:
         """The parts that F6 goes round."""
-        return [self.domain, self._delete.table, self._add.table]
+        return [self.domain, self._delete.table, self._add.table, self.certificate.directory]
 
     def _side(self) -> QWidget:
         side = panel("side", 396)
@@ -163,7 +144,7 @@ class DomainPart(QWidget):
         line.addWidget(self._copy_letter)
         line.addStretch()
         self._add.body.addLayout(line)
-        for card in (self._now, self._delete, self._add, self._left):
+        for card in (self._now, self._delete, self._add, self.certificate, self._left):
             column.addWidget(card)
         column.addStretch()
         return work
@@ -179,6 +160,12 @@ class DomainPart(QWidget):
         self._session.edit(tr("where the pages stand"), lambda site: set_served_at(site, words))
         self.refresh()
         self.read()
+
+    def ask_for_certificate(self) -> None:
+        """Go to where a certificate is asked for; ask at once where it is known from whom."""
+        self.certificate.directory.setFocus()
+        if self.certificate.directory.text():
+            self.certificate.ask()
 
     # Reading
 
@@ -197,8 +184,9 @@ class DomainPart(QWidget):
             return
         self._reading = True
         self._show_when()
-        _Reading(self.told.emit, site.domain, self.wanted(), self.net,
-                 self.elsewhere.text().split()).start()
+        Reading(self.told.emit, ToRead(
+            site.domain, self.wanted(), self.net, tuple(self.elsewhere.text().split()),
+            self.certificate.wanted, self.certificate.door())).start()
 
     def _on_told(self, domain: str, found: Found | None, report: Report | None) -> None:
         self._reading, self._read_at = False, time.monotonic()
@@ -210,7 +198,12 @@ class DomainPart(QWidget):
             self._show()
         self._show_when()
 
+    def _soon(self) -> None:
+        """Read again as soon as something may have come of asking."""
+        self._read_at = time.monotonic() - _AGAIN_S + _SOON_S
+
     def _on_clock(self) -> None:
+        self.certificate.refresh()
         if not self._reading and self.report is not None and not self.report.done and (
                 time.monotonic() - self._read_at > _AGAIN_S):
             self.read()
@@ -272,8 +265,11 @@ class DomainPart(QWidget):
         elif report is None:
             words, more = tr("Reading {name}…", name=site.domain), ""
         elif report.done:
+            words, more = tr("https://{name} is open, with www and without",
+                             name=site.domain), self._where_to_look()
+        elif report.leads and not self._found_shown():
             words, more = tr("{name} leads here, with www and without", name=site.domain), tr(
-                "Nothing is left to do at its name servers.")
+                "Nothing is left to do at its name servers. Now it needs a certificate, below.")
         else:
             where = tr("Now: at {place}", place=report.place) if report.place else tr("Now")
             words, more = where, "\n".join(str(fault.words) for fault in report.faults)
@@ -311,8 +307,18 @@ class DomainPart(QWidget):
                 else tr("not signed, which is allowed"),
                 "way": tr("no old address, no CNAME where none may be"),
                 "records": tr("{bare} and {www}", bare=found.bare, www=found.www),
-                "seen": tr("by {count}", count=counted(len(found.resolvers), "resolver"))
-                }[step.id]
+                "seen": tr("by {count}", count=counted(len(found.resolvers), "resolver")),
+                "safe": _safe_words(found)}[step.id]
+
+    def _found_shown(self) -> bool:
+        return self._found is not None and bool(self._found.shown)
+
+    def _where_to_look(self) -> str:
+        door = self.certificate.door()
+        if door is None:
+            return tr("Nothing is left to do.")
+        return tr("This is practice: the name leads nowhere in your browser. Your host answers "
+                  "for it at port {port} of this machine.", port=door.port)
 
     def _show_when(self) -> None:
         if self._reading:
@@ -389,6 +395,13 @@ class _RecordsCard(Card):
             _copy(self._records[row].value)
             self._session.said.emit(tr("{value} is on the clipboard.",
                                        value=self._records[row].value), False)
+
+
+def _safe_words(found: Found) -> str:
+    if not found.shown:
+        return ""
+    first = found.shown[0]
+    return tr("certified by {issuer} until {day}", issuer=first.issuer, day=first.until[:10])
 
 
 def _short(name: str, bare: str) -> str:

@@ -39,7 +39,7 @@ class PublishStage(Tabbed):
         self.snags.asked.connect(self._go_to)
         self.pages, self.targets = self._send.pages, self._send.targets
         self.earlier, self.bar = self._send.earlier, self._send.bar
-        self.domain = DomainPart(session)
+        self.domain = DomainPart(session, outcomes)
         self.lay_out({tr("Send"): self._send, tr("Domain"): self.domain,
                       tr("Search and sharing"): self.search})
 
@@ -93,6 +93,9 @@ class PublishStage(Tabbed):
                     unless=lambda: "" if self.earlier.chosen() else tr("Nothing was sent yet.")),
             Command(id="publish.domain", menu="Publish", title=tr("Own domain"),
                     run=lambda: self.show_part(tr("Domain")), keywords="dns name address"),
+            Command(id="publish.certificate", menu="Publish", title=tr("Get a certificate"),
+                    run=self.domain.ask_for_certificate, keywords="https tls acme safe",
+                    unless=self.domain.certificate.why_not),
             Command(id="publish.search", menu="Publish", title=tr("Titles and descriptions"),
                     run=lambda: self.show_part(tr("Search and sharing")), keywords="seo share"),
             Command(id="publish.folder", menu="Publish", title=tr("Write the draft to a folder…"),
