@@ -297,7 +297,7 @@ class DomainTest(PublishCase):
         net.zone.put("www", "CNAME", f"{HOST}.")
         net.learn()
         self.press_button("Read again")
-        self.until(lambda: part.report.done)
+        self.until(lambda: part.report.leads)
         self.assertIn("leads here, with www and without", part._now.title.text())
         self.assertFalse(part._delete.isVisible())
         self.session.undo()

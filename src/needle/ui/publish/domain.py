@@ -267,9 +267,11 @@ class DomainPart(QWidget):
         elif report.done:
             words, more = tr("https://{name} is open, with www and without",
                              name=site.domain), self._where_to_look()
-        elif report.leads and not self._found_shown():
-            words, more = tr("{name} leads here, with www and without", name=site.domain), tr(
-                "Nothing is left to do at its name servers. Now it needs a certificate, below.")
+        elif report.leads:
+            words = tr("{name} leads here, with www and without", name=site.domain)
+            more = "\n".join([
+                tr("Nothing is left to do at its name servers. Now it needs a certificate."),
+                *(str(fault.words) for fault in report.faults)])
         else:
             where = tr("Now: at {place}", place=report.place) if report.place else tr("Now")
             words, more = where, "\n".join(str(fault.words) for fault in report.faults)
@@ -309,9 +311,6 @@ class DomainPart(QWidget):
                 "records": tr("{bare} and {www}", bare=found.bare, www=found.www),
                 "seen": tr("by {count}", count=counted(len(found.resolvers), "resolver")),
                 "safe": _safe_words(found)}[step.id]
-
-    def _found_shown(self) -> bool:
-        return self._found is not None and bool(self._found.shown)
 
     def _where_to_look(self) -> str:
         door = self.certificate.door()
