@@ -24,6 +24,7 @@ from needle.host.certifying import CertificateKeeper, names_of
 from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
 from needle.host.delivery import Deliverer
+from needle.host.elsewhere import ElsewhereDesk
 from needle.host.forms import FormDesk
 from needle.host.headers import SafeHeaders
 from needle.host.health import health_route
@@ -71,10 +72,12 @@ class _Host:
                              self.own_hosts)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self._counting = CountingDesk(engine, self._live.live, self._seals)
+        self._outside = ElsewhereDesk(self._live, self._seals, self._is_for_us)
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
         return [*self._counting.routes(), *self.desk.routes(), *self._links.routes(),
+                *self._outside.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 
@@ -94,6 +97,10 @@ class _Host:
         return name in (f"{live.address}.localhost", "localhost", "127.0.0.1",
                         *names_of(live.domain)) or (
             bool(public) and name == name_of_host(public))
+
+    def _is_for_us(self, request: Request) -> bool:
+        live = self._live.live()
+        return live is not None and self._is_ours(request, live)
 
     async def page(self, request: Request) -> Response:
         """Answer with a page, in the variant that is the visitor's."""

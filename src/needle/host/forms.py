@@ -26,7 +26,13 @@ from needle.host.judging import Judge, good_key, key_of
 from needle.host.keeping import Keeper, NotKeptError
 from needle.host.postbody import Posted, read_post
 from needle.host.ranges import Ranges
-from needle.host.visitors import VISITOR_COOKIE, address_of, source_of, visitor_id
+from needle.host.visitors import (
+    VISITOR_COOKIE,
+    address_of,
+    outside_of,
+    source_of,
+    visitor_id,
+)
 from needle.publish.release import Live, LivePage
 from needle.store.results.taking import NewLead, Unfinished, take_unfinished
 from needle.store.seals import Seals
@@ -156,7 +162,8 @@ class FormDesk:
             email=_email(form, answers), answers=_answers(form, answers),
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,
             routes=[route.id for route in form.routes], letters=self._letters_of(request, form),
-            held=form.confirmation is not None, files=files, trial=trial)
+            held=form.confirmation is not None, files=files, trial=trial,
+            outside=outside_of(sent.get("_query", "")))
 
     def _letters_of(self, request: Request, form: Form) -> Mapping[str, str]:
         """Return the letters to the visitor, and the state in which each begins."""

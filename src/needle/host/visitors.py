@@ -12,14 +12,15 @@ from needle.host.oddities import fields_of, host_of
 from needle.publish.release import LivePage, LiveVariant
 from needle.store.seals import Seals
 
-__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "source_of",
-           "variant_cookie", "variant_for", "visitor_id"]
+__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "outside_of",
+           "source_of", "variant_cookie", "variant_for", "visitor_id"]
 
 VISITOR_COOKIE = "needle_visitor"
 SEEN_COOKIE = "needle_seen"
 _ID = re.compile(r"[0-9a-f]{24}")
 _MOST_SEEN = 16
 _LONGEST = 120
+_LONGEST_ADDRESS = 400
 
 
 def visitor_id(cookie: str | None) -> str:
@@ -88,6 +89,13 @@ def device_of(agent: str) -> str:
     if "iPad" in agent or ("Android" in agent and "Mobile" not in agent):
         return "tablet"
     return "phone" if "Mobi" in agent else "desktop"
+
+
+def outside_of(query: str) -> str:
+    """Return the page of another site that a form stood on, as the frame around it was told;
+    empty if it stood on one of the own."""
+    there = fields_of(query.lstrip("?")[:8000]).get("_at", [""])[0][:_LONGEST_ADDRESS]
+    return storable(there) if there.startswith(("https://", "http://")) and host_of(there) else ""
 
 
 def source_of(query: str, referrer: str, host: str) -> tuple[str, str]:

@@ -10,6 +10,7 @@ from dataclasses import dataclass, field
 import msgspec
 
 from needle.core.kinds.formbox import FormBox
+from needle.core.render.outside import part_variant
 from needle.core.site.site import Page, Site
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
@@ -17,13 +18,14 @@ from needle.publish.refusing import PublishError
 from needle.publish.release import (
     Live,
     LivePage,
+    LivePart,
     LiveVariant,
     Moved,
     PromisedFile,
     Release,
     ReleasedFile,
 )
-from needle.publish.rendering import page_file
+from needle.publish.rendering import page_file, part_file
 
 __all__ = ["Delta", "MadePage", "after_sending", "after_taking_off", "as_live", "brought_back",
            "difference", "files_of", "refuse_clash"]
@@ -200,7 +202,17 @@ def _live_page(site: Site, made: MadePage, at: str, before: LivePage | None) -> 
         before is not None and same) else at
     own = {variant.file for variant in variants}
     return LivePage(page.id, page.name, page.slug, at, variants, _forms_on(site, page), since,
-                    tuple(sorted(made.files.keys() - own)), page.unlisted)
+                    tuple(sorted(made.files.keys() - own)), page.unlisted, _parts(site, made))
+
+
+def _parts(site: Site, made: MadePage) -> tuple[LivePart, ...]:
+    found = []
+    for part in site.outside_of(made.page.id):
+        variant, file = part_variant(made.page, part.node), part_file(made.page, part)
+        if variant is not None:
+            found.append(LivePart(part.id, variant.key, file, part.sites,
+                                  made.policies.get(file, "")))
+    return tuple(found)
 
 
 def _forms_on(site: Site, page: Page) -> tuple[Form, ...]:

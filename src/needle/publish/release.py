@@ -10,13 +10,15 @@ from needle.core.site.site import Service
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
 from needle.core.values.language import ENGLISH, Language
+from needle.core.values.outside import Origin
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
 
-__all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LiveVariant", "Moved", "PromisedFile",
-           "Release", "ReleaseId", "ReleasedFile", "SentPage", "Summary"]
+__all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LivePart", "LiveVariant", "Moved",
+           "PromisedFile", "Release", "ReleaseId", "ReleasedFile", "SentPage", "Summary"]
 
-_PAGE = r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?(?:index|variant-[a-z]{1,2})\.html"
+_PAGE = (r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?"
+         r"(?:index|variant-[a-z]{1,2}|part-[a-z][a-z0-9_-]{0,15})\.html")
 _NAME = r"[a-z0-9][a-z0-9._-]{0,120}"
 _ASSET = f"assets/{_NAME}"
 ASSET_NAME = re.compile(_NAME)
@@ -45,6 +47,21 @@ class LiveVariant(Strict, frozen=True):
     policy: str = ""
 
 
+class LivePart(Strict, frozen=True):
+    """A form or popup of a page that is shown on pages made elsewhere.
+
+    Attributes:
+        file: Its path in the release.
+        sites: Where it may be shown.
+    """
+
+    id: OwnId
+    variant: VariantKey
+    file: _LiveFile
+    sites: tuple[Origin, ...] = ()
+    policy: str = ""
+
+
 class LivePage(Strict, frozen=True):
     """A page that is live.
 
@@ -54,6 +71,7 @@ class LivePage(Strict, frozen=True):
         since: ISO time, UTC, since when visitors get these variants; empty if it was not kept.
         files: What it shows and loads besides itself, as paths in the release.
         unlisted: Searches are asked to leave it out.
+        parts: What of it is shown elsewhere.
     """
 
     id: OwnId
@@ -65,6 +83,7 @@ class LivePage(Strict, frozen=True):
     since: str = ""
     files: tuple[_Path, ...] = ()
     unlisted: bool = False
+    parts: tuple[LivePart, ...] = ()
 
 
 class PromisedFile(Strict, frozen=True, array_like=True):
@@ -110,6 +129,11 @@ class Live(Strict, frozen=True, dict=True):
     def page_at(self, slug: str) -> LivePage | None:
         """Return the live page at an address."""
         return remembered(self, "by_slug", _by_slug).get(slug)
+
+    def part(self, part_id: Id) -> tuple[LivePage, LivePart] | None:
+        """Return a part that is shown elsewhere, with the page that it is of."""
+        return next(((page, part) for page in self.pages for part in page.parts
+                     if part.id == part_id), None)
 
     def moved_from(self, slug: str) -> Moved | None:
         """Return what is known of an address at which no page stands any more."""

@@ -12,6 +12,13 @@ from needle.core.brand.marks import mark_address
 from needle.core.markup.surroundings import Mode
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
+from needle.core.render.outside import (
+    part_body,
+    part_page,
+    part_runtime,
+    part_variant,
+    without_codes,
+)
 from needle.core.render.policy import page_policy
 from needle.core.render.sharing import share_picture
 from needle.core.render.structured import page_address
@@ -20,12 +27,13 @@ from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.type.faces import Face
 from needle.core.type.subset import subset_woff2
 from needle.core.values.ids import Id
+from needle.core.values.outside import OutsidePart
 from needle.core.wording.lettering import faces_used, letters_used
 from needle.store.files import write_atomically
 from needle.store.media import PublishedPictures, rendition_bytes
 from needle.store.trust import allowed_only
 
-__all__ = ["Rendered", "Renderer", "page_file"]
+__all__ = ["Rendered", "Renderer", "page_file", "part_file"]
 
 _FIRST_SCREEN_FONTS = 2
 
@@ -34,6 +42,12 @@ def page_file(page: Page, variant: Variant) -> str:
     """Return the file of a page below the published folder; further variants stand beside it."""
     first = variant is page.variants[0] or variant.key == page.variants[0].key
     name = "index.html" if first else f"variant-{variant.key.lower()}.html"
+    return f"{page.slug}/{name}" if page.slug else name
+
+
+def part_file(page: Page, part: OutsidePart) -> str:
+    """Return the file of what of a page is shown elsewhere."""
+    name = f"part-{part.id}.html"
     return f"{page.slug}/{name}" if page.slug else name
 
 
@@ -48,6 +62,7 @@ class Rendered:
         policies: What each page may load and run, by its file name.
         shares: Pages by the file name of the picture made for sharing them.
         loads: What each page needs of `assets/`, by its file name.
+        parts: The files of what is shown elsewhere, by the page's id.
     """
 
     pages: dict[str, str] = field(default_factory=dict)
@@ -57,10 +72,12 @@ class Rendered:
     policies: dict[str, str] = field(default_factory=dict)
 
     loads: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    parts: dict[str, list[str]] = field(default_factory=dict)
 
     def paths_of(self, page: Page) -> list[str]:
         """Return the paths of a page's own files and of everything that they load."""
-        own = [page_file(page, variant) for variant in page.variants]
+        own = [*(page_file(page, variant) for variant in page.variants),
+               *self.parts.get(page.id, ())]
         return [*own, *(f"assets/{name}" for name in dict.fromkeys(
             name for path in own for name in self.loads[path]))]
 
@@ -94,9 +111,35 @@ class Renderer:
         wanted = None if pages is None else set(pages)
         done = Rendered()
         for page in self._site.pages:
-            for variant in page.variants if wanted is None or page.id in wanted else ():
+            if wanted is not None and page.id not in wanted:
+                continue
+            for variant in page.variants:
                 self._render(page, variant, done)
+            for part in self._site.outside_of(page.id) if self._mode == "live" else ():
+                self._render_part(page, part, done)
         return done
+
+    def _render_part(self, page: Page, part: OutsidePart, done: Rendered) -> None:
+        """Render a form or popup that is shown elsewhere; one that is gone leaves nothing."""
+        variant = part_variant(page, part.node)
+        if variant is None:
+            return
+        root = "/"  # It is served at another depth than its file has.
+        pictures: dict[str, tuple[Medium, int]] = {}
+        context = Context(without_codes(self._site, page), page, variant, self._mode,
+                          PublishedPictures(root, pictures), root)
+        body = part_body(context)
+        fonts = {face: self._font(face, letters_used([body]), done)
+                 for face in faces_used(self._site, variant)}
+        loads = [*fonts.values()]
+        script = self._script(part_runtime(context, self._counted), done, loads)
+        path = part_file(page, part)
+        done.pages[path] = part_page(context, Assets(
+            font_css=_font_rules(fonts, "/"), script=f"/assets/{script}"), body)
+        done.policies[path] = page_policy(context)
+        done.pictures |= pictures
+        done.loads[path] = tuple(dict.fromkeys((*loads, *pictures)))
+        done.parts.setdefault(page.id, []).append(path)
 
     def _render(self, page: Page, variant: Variant, done: Rendered) -> None:
         """Render one variant. Nothing of another page enters into it, so what comes out says
@@ -121,24 +164,27 @@ class Renderer:
     def _assets(self, context: Context, fonts: Mapping[Face, str], done: Rendered,
                 loads: list[str], policy: str) -> Assets:
         page, root = context.page, context.root
-        rules = "".join(
-            font_rule(face.family, face.weight, face.italic, f"{root}assets/{name}",
-                      "font-display:swap;") for face, name in fonts.items())
         parts = runtime_parts(context, self._counted)
-        source = runtime_script(parts).encode()
-        script = f"needle-{_digest(source)}.js"
-        if parts:
-            done.assets[script] = source
-            loads.append(script)
+        script = self._script(parts, done, loads) if parts else ""
         preload = [f"{root}assets/{fonts[face]}" for face in self._first_screen(fonts)]
         share = self._share(page, done)
         loads.append(share)
         domain = context.site.domain
         # Whoever shows a share takes no address that is relative.
         shown = page_address(domain, f"assets/{share}") or f"{root}assets/{share}"
-        return Assets(font_css=rules, preload=preload, icon=self._icon(root, done, loads),
+        return Assets(font_css=_font_rules(fonts, root), preload=preload,
+                      icon=self._icon(root, done, loads),
                       share=shown, policy=policy, canonical=page_address(domain, page.slug),
-                      script=f"{root}assets/{script}" if parts else "")
+                      script=f"{root}assets/{script}" if script else "")
+
+    @staticmethod
+    def _script(parts: tuple[str, ...], done: Rendered, loads: list[str]) -> str:
+        """Return the file name of a script of these runtime parts."""
+        source = runtime_script(parts).encode()
+        script = f"needle-{_digest(source)}.js"
+        done.assets[script] = source
+        loads.append(script)
+        return script
 
     def _icon(self, root: str, done: Rendered, loads: list[str]) -> str:
         """Return the address of the site's sign."""
@@ -202,6 +248,11 @@ class Renderer:
                 self._site, done.shares[name], self._folder / "media"))
         medium, width = done.pictures[name]
         return rendition_bytes(self._folder, medium, width)
+
+
+def _font_rules(fonts: Mapping[Face, str], root: str) -> str:
+    return "".join(font_rule(face.family, face.weight, face.italic, f"{root}assets/{name}",
+                             "font-display:swap;") for face, name in fonts.items())
 
 
 def _digest(data: bytes) -> str:

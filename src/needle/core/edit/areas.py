@@ -14,7 +14,8 @@ _FIELDS: Mapping[str, Area] = {
     "media": Area.MEDIA, "folders": Area.FOLDERS, "kept": Area.KEPT, "fonts": Area.FONTS,
     "code": Area.CODE, "tracking": Area.TRACKING, "consent": Area.TRACKING,
     "open_to": Area.TRACKING, "passed": Area.PASSED,
-    "targets": Area.TARGETS, "domain": Area.DOMAIN, "served_at": Area.TARGETS}
+    "targets": Area.TARGETS, "domain": Area.DOMAIN, "served_at": Area.TARGETS,
+    "outside": Area.OUTSIDE}
 
 
 def changed_areas(old: Site, new: Site) -> frozenset[Area]:

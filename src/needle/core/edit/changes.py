@@ -17,6 +17,7 @@ from needle.core.values.ids import Id
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
+from needle.core.values.outside import OutsidePart
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Domain
 from needle.core.values.tracking import Consent, TrackingCode
@@ -31,6 +32,7 @@ class Sent(msgspec.Struct, frozen=True, omit_defaults=True):
     Attributes:
         drew: What of the rest of the site it showed; `None` for a page that an earlier Needle
             sent, which did not keep it.
+        outside: What of it is shown elsewhere.
     """
 
     page: Page
@@ -41,6 +43,7 @@ class Sent(msgspec.Struct, frozen=True, omit_defaults=True):
     tracking: tuple[TrackingCode, ...] = ()
     consent: Consent = Consent()
     drew: "Drawn | None" = None
+    outside: tuple[OutsidePart, ...] = ()
 
 
 class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -75,7 +78,7 @@ def as_sent(site: Site, page: Page) -> Sent:
     used = _used_forms(page)
     forms = tuple(form for form in site.forms if form.id in used)
     return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
-                site.consent, drawn)
+                site.consent, drawn, site.outside_of(page.id))
 
 
 def _nodes(page: Page) -> Iterator[Node]:
@@ -118,6 +121,8 @@ def site_changes(sent: Sent, now: Sent) -> list[str]:
         found.append("outside code")
     if (sent.tracking, sent.consent) != (now.tracking, now.consent):
         found.append("tracking codes")
+    if sent.outside != now.outside:
+        found.append("what of it is shown elsewhere")
     before = {form.id: form for form in sent.forms}
     found.extend(f"form {form.name}" for form in now.forms if before.get(form.id) != form)
     found.extend(_elsewhere(sent, now))

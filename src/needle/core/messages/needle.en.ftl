@@ -46,6 +46,7 @@ strict-one-line = a line: at most 400 signs, and no line break
 strict-host-key = a fingerprint: SHA256: and 43 signs
 strict-outside-path = the path of a published file: names with slashes between, and no way up
 strict-domain = a domain: letters, digits and hyphens in parts, with dots between
+strict-origin = a site: https:// and its name, without a path
 strict-directory = the address of a certificate authority: https:// and where its ACME directory stands
 strict-digest = a digest: 64 digits from 0 to f
 countdown-until = A countdown runs to a date and time like 2026-08-12 21:30, not “{ $given }”.
@@ -330,6 +331,9 @@ domain-https-other = The certificate at { $name } is for another name: browsers 
 domain-https-ended = The certificate at { $name } does not hold today (it is for until { $day }): browsers warn of it. Ask for a new one.
 domain-https-ending = The certificate at { $name } ends on { $day } and was not renewed. See why below, or ask for a new one.
 domain-https-untrusted = The certificate at { $name } is by { $issuer }, whom browsers do not trust. Ask for one by an authority that they do.
+
+outside-none = That form or popup is gone, or is shown elsewhere already.
+outside-no-site = “{ $given }” is no site. One looks like https://shop.example.
 
 ## Certificates
 authority-silent = The authority ({ $authority }) cannot be reached ({ $why }). It is asked again later.

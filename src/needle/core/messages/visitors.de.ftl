@@ -52,6 +52,7 @@ chart-title = Diagramm
 host-no-page = Unter { $address } gibt es keine Seite.
 host-page-off = Die Seite { $address } wurde gerade abgeschaltet.
 host-page-gone = Die Seite { $address } gibt es nicht mehr.
+host-part-gone = Dieses Formular gibt es hier nicht mehr.
 host-no-file = Diese Datei gibt es nicht.
 host-site-down = Diese Website kann gerade nicht gezeigt werden. Ihr Betreiber weiß, warum.
 host-form-gone = Dieses Formular gibt es nicht mehr.

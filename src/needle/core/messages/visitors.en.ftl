@@ -64,6 +64,7 @@ chart-title = Chart
 host-no-page = There is no page at { $address }.
 host-page-off = The page { $address } was taken off just now.
 host-page-gone = The page { $address } is gone for good.
+host-part-gone = This form is no longer here.
 host-no-file = There is no such file.
 host-site-down = This site cannot be shown just now. Its owner has been told why.
 host-form-gone = This form is no longer there.

@@ -52,6 +52,7 @@ chart-title = Gráfico
 host-no-page = No hay ninguna página en { $address }.
 host-page-off = La página { $address } acaba de retirarse.
 host-page-gone = La página { $address } ya no existe.
+host-part-gone = Este formulario ya no está aquí.
 host-no-file = Ese archivo no existe.
 host-site-down = Este sitio no puede mostrarse ahora. Su responsable sabe por qué.
 host-form-gone = Este formulario ya no existe.

@@ -52,6 +52,7 @@ chart-title = Graphique
 host-no-page = Il n’y a pas de page à { $address }.
 host-page-off = La page { $address } vient d’être retirée.
 host-page-gone = La page { $address } n’existe plus.
+host-part-gone = Ce formulaire n’est plus ici.
 host-no-file = Ce fichier n’existe pas.
 host-site-down = Ce site ne peut pas être affiché pour le moment. Son propriétaire sait pourquoi.
 host-form-gone = Ce formulaire n’existe plus.

@@ -52,6 +52,7 @@ chart-title = Grafico
 host-no-page = Non c’è nessuna pagina a { $address }.
 host-page-off = La pagina { $address } è stata appena tolta.
 host-page-gone = La pagina { $address } non esiste più.
+host-part-gone = Questo modulo non è più qui.
 host-no-file = Questo file non esiste.
 host-site-down = Questo sito ora non può essere mostrato. Chi lo gestisce sa perché.
 host-form-gone = Questo modulo non c’è più.

@@ -52,6 +52,7 @@ chart-title = Grafiek
 host-no-page = Er is geen pagina op { $address }.
 host-page-off = De pagina { $address } is zojuist weggehaald.
 host-page-gone = De pagina { $address } bestaat niet meer.
+host-part-gone = Dit formulier staat hier niet meer.
 host-no-file = Dat bestand is er niet.
 host-site-down = Deze site kan nu niet worden getoond. De eigenaar weet waarom.
 host-form-gone = Dit formulier is er niet meer.

@@ -23,7 +23,7 @@ from needle.core.render.tracking import (
 from needle.core.site.tree import Section
 from needle.core.values.form import Role
 
-__all__ = ["STRIP_PX", "Assets", "edit_page", "live_body", "live_page",
+__all__ = ["STRIP_PX", "Assets", "document_around", "edit_page", "live_body", "live_page",
            "runtime_parts", "runtime_script", "still_page"]
 
 
@@ -89,6 +89,11 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         Markup("".join(code.head for code in context.site.codes(context.page))),
     ]
     return _document(context, head, body)
+
+
+def document_around(context: Context, head: Sequence[Markup], body: Markup) -> str:
+    """Return a document with what every page says of itself, and more in its head."""
+    return _document(context, [*_common_head(context), *head], body)
 
 
 def edit_page(context: Context, font_css: str) -> str:

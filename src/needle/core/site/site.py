@@ -12,6 +12,7 @@ from needle.core.values.language import ENGLISH, Language
 from needle.core.values.look import PLAIN, Look
 from needle.core.values.media import Cut, Font, Medium
 from needle.core.values.node import Node, check_look
+from needle.core.values.outside import OutsidePart
 from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
@@ -19,7 +20,7 @@ from needle.core.values.targets import Target
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
 
-__all__ = ["SCHEMA", "Brand", "Brief", "Code", "Cut", "EndedTest", "Folder", "Font",
+__all__ = ["NO_CODE", "SCHEMA", "Brand", "Brief", "Code", "Cut", "EndedTest", "Folder", "Font",
            "Kept", "Mark", "Medium",
            "Page", "Service", "ShareCard", "Site", "Swatch", "TextStyle", "Variant"]
 
@@ -189,6 +190,7 @@ class Site(Value, frozen=True):
         passed: Snags that are let be.
         domain: The name that it has in public, as "www.quillmoor.example"; empty for none.
         served_at: Where the pages stand for that domain: a machine's name, or addresses.
+        outside: Forms and popups that are shown on pages made elsewhere.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
     """
@@ -216,6 +218,7 @@ class Site(Value, frozen=True):
     targets: tuple[Target, ...] = ()
     domain: Domain = ""
     served_at: str = ""
+    outside: tuple[OutsidePart, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""
@@ -254,6 +257,10 @@ class Site(Value, frozen=True):
     def target(self, target_id: Id) -> Target | None:
         """Return a target by its id."""
         return next((target for target in self.targets if target.id == target_id), None)
+
+    def outside_of(self, page_id: Id) -> tuple[OutsidePart, ...]:
+        """Return what of a page is shown elsewhere."""
+        return tuple(part for part in self.outside if part.page == page_id)
 
     def style_map(self) -> Mapping[str, TextStyle]:
         """Return the text styles by their keys."""

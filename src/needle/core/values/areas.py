@@ -31,3 +31,4 @@ class Area(StrEnum):
     PASSED = "passed"
     TARGETS = "targets"
     DOMAIN = "domain"
+    OUTSIDE = "outside"

@@ -76,6 +76,7 @@ class Lead:
     trial: bool
     status: str
     tags: Sequence[str]
+    outside: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,7 +250,7 @@ def leads_csv_rows(engine: Engine, page_names: Mapping[Id, str], of: Filter = Fi
     labels = dict.fromkeys(label for row in _stream(engine, of, leads.c.answers)
                            for _, label, _ in _answers(row.answers))
     header = ["When (UTC)", "Form", "Page", "Variant", "Source", "Status", "Tags", "Robot",
-              "Signs", *labels]
+              "Signs", "Outside page", *labels]
 
     def rows() -> Iterator[list[str]]:
         for row in _stream(engine, of, *leads.c):
@@ -258,7 +259,7 @@ def leads_csv_rows(engine: Engine, page_names: Mapping[Id, str], of: Filter = Fi
             yield [lead.at.strftime("%Y-%m-%d %H:%M:%S"), lead.form_name,
                    page_names.get(lead.page, lead.page), lead.variant, lead.source, lead.status,
                    ", ".join(lead.tags), "robot" if lead.robot else "", lead.signs,
-                   *(held.get(label, "") for label in labels)]
+                   lead.outside, *(held.get(label, "") for label in labels)]
 
     return header, rows()
 
@@ -272,7 +273,8 @@ def _stream(engine: Engine, of: Filter, *columns: Any) -> Iterator[Any]:
 def _lead(row: Any) -> Lead:
     return Lead(row.id, row.key, _moment(row.at), row.visitor, row.form, row.form_name, row.page,
                 row.variant, row.email, _answers(row.answers), row.robot, row.signs, row.source,
-                row.trial, row.status, tuple(tag for tag in row.tags.split("|") if tag))
+                row.trial, row.status, tuple(tag for tag in row.tags.split("|") if tag),
+                row.outside)
 
 
 def _answers(raw: str) -> list[tuple[str, str, str]]:

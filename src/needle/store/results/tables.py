@@ -85,6 +85,8 @@ leads = Table(
     Column("tags", Text, nullable=False, default="", server_default=""),
     # The e-mail address in its normal form, by which people are told apart.
     Column("person", String(320), nullable=False, default="", server_default=""),
+    # The page of another site on which the form stood; empty for one of the own pages.
+    Column("outside", String(400), nullable=False, default="", server_default=""),
     Index("leads_by_person", "person", "id"),
     Index("leads_by_page", "page", "variant", "robot", "visitor"),
     Index("leads_by_time", "at"),

@@ -38,6 +38,7 @@ class NewLead:
         held: The routes wait until the visitor confirms.
         files: Field id, name and path below the project of what was sent along.
         trial: It was made to see its way.
+        outside: The page of another site on which the form stood; empty for one of the own.
     """
 
     key: str
@@ -57,6 +58,7 @@ class NewLead:
     held: bool = False
     files: Sequence[tuple[Id, str, str]] = ()
     trial: bool = False
+    outside: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,7 +127,8 @@ def _take(connection: Connection, lead: NewLead) -> Kept:
         form_name=lead.form_name[:200], page=lead.page, variant=lead.variant,
         email=lead.email, answers=json.dumps(list(lead.answers), ensure_ascii=False),
         robot=lead.robot, signs="; ".join(lead.signs), source=lead.source[:120],
-        trial=lead.trial, person=normal_address(lead.email)).on_conflict_do_nothing(
+        trial=lead.trial, outside=lead.outside[:400],
+        person=normal_address(lead.email)).on_conflict_do_nothing(
             index_elements=["key"]).returning(leads.c.id)
     number = connection.execute(made).scalar()
     if number is None:

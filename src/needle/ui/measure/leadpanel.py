@@ -126,6 +126,8 @@ class LeadPanel(QWidget):
         self._say(tr("Its way"), "title")
         first = way.visits[0][3] if way.visits else lead.source
         self._say(tr("from {first}", first=first or lead.source or "direct"), "small")
+        if lead.outside:
+            self._say(tr("the form stood on {address}", address=lead.outside), "small")
         for at, page, variant, _ in way.visits:
             self._say(f"{at.astimezone():%H:%M:%S}  {self._page(page)} {variant}", "small")
         if lead.id:

@@ -13,6 +13,7 @@ from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.checking import Checker
 from needle.ui.publish.domain import DomainPart
+from needle.ui.publish.elsewhere import ElsewherePart
 from needle.ui.publish.search import SearchPart
 from needle.ui.publish.send import SendPart
 from needle.ui.session import Session
@@ -40,8 +41,9 @@ class PublishStage(Tabbed):
         self.pages, self.targets = self._send.pages, self._send.targets
         self.earlier, self.bar = self._send.earlier, self._send.bar
         self.domain = DomainPart(session, outcomes)
+        self.elsewhere = ElsewherePart(session, outcomes)
         self.lay_out({tr("Send"): self._send, tr("Domain"): self.domain,
-                      tr("Search and sharing"): self.search})
+                      tr("Search and sharing"): self.search, tr("Elsewhere"): self.elsewhere})
 
     def send(self) -> None:
         """Make the ticked pages live."""
@@ -96,6 +98,10 @@ class PublishStage(Tabbed):
             Command(id="publish.certificate", menu="Publish", title=tr("Get a certificate"),
                     run=self.domain.ask_for_certificate, keywords="https tls acme safe",
                     unless=self.domain.certificate.why_not),
+            Command(id="publish.elsewhere", menu="Publish",
+                    title=tr("A form or popup on another site"),
+                    run=lambda: self.show_part(tr("Elsewhere")),
+                    keywords="embed snippet frame outside"),
             Command(id="publish.search", menu="Publish", title=tr("Titles and descriptions"),
                     run=lambda: self.show_part(tr("Search and sharing")), keywords="seo share"),
             Command(id="publish.folder", menu="Publish", title=tr("Write the draft to a folder…"),

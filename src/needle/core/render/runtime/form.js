@@ -142,13 +142,15 @@
 
   const thank = (form, answer) => {
     forget(form);
-    if (answer.go) location.href = answer.go;
+    const { part: framed } = document.body.dataset;
+    dispatchEvent(new CustomEvent("needle:sent", { detail: { go: answer.go } }));
+    if (answer.go && framed === undefined) location.href = answer.go;
     else {
       const note = document.createElement("p");
       note.className = "form-word";
       note.setAttribute("role", "status");
       note.tabIndex = -1;
-      note.textContent = answer.words;
+      note.textContent = answer.words ?? "";
       form.replaceWith(note);
       note.focus();
     }
