@@ -14,15 +14,7 @@ from needle.core.leads.storable import storable
 from needle.host.answers import word
 from needle.host.clock import now_ms
 from needle.host.ranges import Ranges
-from needle.host.visitors import (
-    SEEN_COOKIE,
-    VISITOR_COOKIE,
-    Seen,
-    address_of,
-    device_of,
-    source_of,
-    visitor_id,
-)
+from needle.host.visitors import Seen, address_of, device_of, source_of
 from needle.publish.release import Live
 from needle.store.results.taking import take_goal, take_visit
 from needle.store.seals import Seals
@@ -43,6 +35,7 @@ class _Visit(msgspec.Struct, frozen=True):
     page: _Short
     variant: _Short
     query: str = ""
+    ticket: str = ""
     came_from: str = msgspec.field(default="", name="from")
 
 
@@ -52,6 +45,7 @@ class _Goal(msgspec.Struct, frozen=True):
     page: _Short
     variant: _Short
     goal: _Short
+    ticket: str = ""
 
 
 class CountingDesk:
@@ -100,11 +94,10 @@ class CountingDesk:
         """Return the visitor who reports from a page they were served; empty if that is not so."""
         live = self._live()
         known = live.page(told.page) if live and told else None
-        cookie = request.cookies.get(VISITOR_COOKIE, "")
-        if told is None or known is None or visitor_id(cookie) != cookie:
+        if told is None or known is None:
             return ""
-        seen = Seen(self._seals, cookie, request.cookies.get(SEEN_COOKIE))
-        return cookie if seen.holds(told.page, told.variant) else ""
+        seen = Seen.of_report(self._seals, told.ticket, request.cookies)
+        return seen.visitor if seen.visitor and seen.holds(told.page, told.variant) else ""
 
 
 async def _read(request: Request, kind: type[T]) -> T | None:

@@ -4,7 +4,7 @@ from collections.abc import Callable
 
 import anyio.to_thread
 from starlette.requests import Request
-from starlette.responses import FileResponse, Response
+from starlette.responses import HTMLResponse, Response
 from starlette.routing import Route
 
 from needle.core.messages.message import say
@@ -53,16 +53,19 @@ class ElsewhereDesk:
         if live is None or found is None or not self._shown_here(request):
             return word(404, say("host-part-gone"), live.language if live else ENGLISH)
         page, part = found
-        try:
-            file = await anyio.to_thread.run_sync(self._live.file, part.file)
-        except OSError:
-            return word(404, say("host-part-gone"), live.language)
-        may = " ".join(("'self'", *part.sites))
-        answer = FileResponse(file, media_type="text/html", headers={
-            "Cache-Control": "private, no-cache",
-            "Content-Security-Policy": f"{part.policy};frame-ancestors {may}"})
         visitor = visitor_id(request.cookies.get(VISITOR_COOKIE))
         seen = Seen(self._seals, visitor, request.cookies.get(SEEN_COOKIE))
+        try:
+            html = await anyio.to_thread.run_sync(
+                lambda: self._live.file(part.file).read_text("utf-8"))
+        except OSError:
+            return word(404, say("host-part-gone"), live.language)
+        # Many browsers keep no cookies of a frame: the page itself says whom it was served to.
+        ticket = seen.ticket(page.id, part.variant)
+        may = " ".join(("'self'", *part.sites))
+        answer = HTMLResponse(html.replace("<body ", f'<body data-ticket="{ticket}" ', 1), headers={
+            "Cache-Control": "private, no-store",
+            "Content-Security-Policy": f"{part.policy};frame-ancestors {may}"})
         _remember(answer, VISITOR_COOKIE, visitor)
         _remember(answer, SEEN_COOKIE, seen.with_page(page.id, part.variant))
         return answer

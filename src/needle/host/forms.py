@@ -28,6 +28,7 @@ from needle.host.postbody import Posted, read_post
 from needle.host.ranges import Ranges
 from needle.host.visitors import (
     VISITOR_COOKIE,
+    Seen,
     address_of,
     outside_of,
     source_of,
@@ -157,13 +158,21 @@ class FormDesk:
             elif field.source == ":variant":
                 answers[field.id] = variant
         return NewLead(
-            key=key, at_ms=now_ms(), visitor=visitor_id(request.cookies.get(VISITOR_COOKIE)),
+            key=key, at_ms=now_ms(), visitor=self._visitor_of(request, sent),
             form=form.id, form_name=form.name, page=page.id if page else "", variant=variant,
             email=_email(form, answers), answers=_answers(form, answers),
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,
             routes=[route.id for route in form.routes], letters=self._letters_of(request, form),
             held=form.confirmation is not None, files=files, trial=trial,
             outside=outside_of(sent.get("_query", "")))
+
+    def _visitor_of(self, request: Request, sent: Mapping[str, str]) -> str:
+        """Return who sends: whom a ticket or a cookie names, else somebody new."""
+        page, variant = sent.get("_page", ""), sent.get("_variant", "")
+        seen = Seen.of_report(self._seals, sent.get("_ticket", ""), {})
+        if seen.visitor and seen.holds(page, variant):
+            return seen.visitor
+        return visitor_id(request.cookies.get(VISITOR_COOKIE))
 
     def _letters_of(self, request: Request, form: Form) -> Mapping[str, str]:
         """Return the letters to the visitor, and the state in which each begins."""

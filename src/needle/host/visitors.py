@@ -3,7 +3,7 @@
 import hashlib
 import re
 import secrets
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from starlette.requests import Request
 
@@ -82,6 +82,25 @@ class Seen:
     def holds(self, page: str, variant: str) -> bool:
         """Return whether the visitor was served a page in a variant."""
         return self._entry(page, variant) in self._held
+
+
+    def ticket(self, page: str, variant: str) -> str:
+        """Return what proves by itself, where a browser keeps no cookie, that this visitor was
+        served a page."""
+        return f"{self._visitor}:{self._entry(page, variant)}"
+
+    @classmethod
+    def of_report(cls, seals: Seals, ticket: str, cookies: Mapping[str, str]) -> "Seen":
+        """Return what whoever reports was served: by a ticket if there is one, else by cookies."""
+        visitor, mark, entry = ticket.partition(":")
+        if not mark:
+            visitor, entry = cookies.get(VISITOR_COOKIE, ""), cookies.get(SEEN_COOKIE, "")
+        return cls(seals, visitor if _ID.fullmatch(visitor) else "", entry)
+
+    @property
+    def visitor(self) -> str:
+        """Who it is; empty for nobody who was served anything."""
+        return self._visitor
 
 
 def device_of(agent: str) -> str:

@@ -1,5 +1,6 @@
 """Forms and popups that are shown on pages made elsewhere: where, how they open, and the lines."""
 
+from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import (
     QApplication,
     QCheckBox,
@@ -30,6 +31,7 @@ from needle.ui.editors import NumberEdit, WordsEdit
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.theme import icon
 
 __all__ = ["ElsewherePart"]
 
@@ -62,6 +64,8 @@ class ElsewherePart(QWidget):
         column.addWidget(self.parts, 1)
         self._add = QToolButton()
         self._add.setText(tr("Add a form or popup"))
+        self._add.setIcon(icon("plus"))
+        self._add.setToolButtonStyle(Qt.ToolButtonStyle.ToolButtonTextBesideIcon)
         self._add.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self._add)
         menu.aboutToShow.connect(self._fill_menu)
@@ -102,19 +106,20 @@ class ElsewherePart(QWidget):
         self.click = WordsEdit(tr("At a click on (CSS selector)"))
         self.click.setPlaceholderText(tr("#book, a.ticket"))
         self.click.kept.connect(lambda words: self._set(at_click=words.strip()))
-        self.after = NumberEdit(tr("After"), 0, 3600, 1, "s")
+        self.after = NumberEdit(tr("After seconds"), 0, 3600, 1)
         self.after.chosen.connect(lambda value: self._set(after_s=int(value or 0)))
-        self.at_depth = NumberEdit(tr("At a depth of"), 0, 100, 5, "%")
+        self.at_depth = NumberEdit(tr("At a depth in percent"), 0, 100, 5)
         self.at_depth.chosen.connect(lambda value: self._set(at_scroll=int(value or 0)))
-        self.again = NumberEdit(tr("By itself again after"), 0, 365, 1, tr("days"))
+        self.again = NumberEdit(tr("By itself again after days"), 0, 365, 1)
         self.again.chosen.connect(lambda value: self._set(again_days=int(value or 0)))
         self.leave = QCheckBox(tr("When the visitor turns to leave"))
         self.leave.clicked.connect(lambda on: self._set(on_leave=bool(on)))
         first, second = QHBoxLayout(), QHBoxLayout()
         first.addWidget(label(tr("At a click on"), "small"))
         first.addWidget(self.click, 1)
-        for words, edit in ((tr("After"), self.after), (tr("At a depth of"), self.at_depth),
-                            (tr("By itself again after"), self.again)):
+        for words, edit in ((tr("After seconds"), self.after),
+                            (tr("At a depth in %"), self.at_depth),
+                            (tr("Again after days"), self.again)):
             second.addWidget(label(words, "small"))
             second.addWidget(edit)
         second.addWidget(self.leave)
@@ -253,7 +258,7 @@ class ElsewherePart(QWidget):
         self.leave.setChecked(part.on_leave)
         domain = self._session.site.domain
         base = f"https://{domain}" if domain else self._outcomes.address()
-        lines = snippet(part, held[1], base) if held else ""
+        lines = snippet(part, held[1], base) if held and base else ""
         if lines != self.lines.toPlainText():
             self.lines.setPlainText(lines)
         self._copy.setEnabled(bool(lines))

@@ -13,11 +13,11 @@
       found?.querySelector(".video-stand")?.click();
     },
     goal: (name) => {
-      const { page, variant, root, walk } = document.body.dataset;
+      const { page, variant, root, walk, ticket } = document.body.dataset;
       if (walk !== undefined || !page || !location.protocol.startsWith("http")) return;
       fetch(`${root}_needle/goal`, {
         method: "POST", keepalive: true, headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ page, variant, goal: name }),
+        body: JSON.stringify({ page, variant, ticket, goal: name }),
       }).catch(() => {});
     },
     go: (address) => { location.href = address; },

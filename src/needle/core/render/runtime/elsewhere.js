@@ -54,6 +54,8 @@
     const frame = framed();
     listen(frame);
     shadow.append(frame);
+    // Narrower than this nobody can fill it in, however narrow the page around has made its place.
+    firm(outer, { "min-width": "260px" });
     script.after(outer);
   };
 

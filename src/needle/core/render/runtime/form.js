@@ -168,6 +168,7 @@
     data.set("_query", needleSource.query);
     data.set("_first", needleSource.first);
     data.set("_felt", `${felt.keys},${felt.points},${felt.made}`);
+    if (document.body.dataset.ticket) data.set("_ticket", document.body.dataset.ticket);
     if (form.needleToken) data.set("_token", form.needleToken);
     return form.enctype === "multipart/form-data" ? data : new URLSearchParams(data);
   };
