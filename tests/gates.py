@@ -45,8 +45,15 @@ def _run_here(names: Sequence[str]) -> int:
     return int(failed > 0)
 
 
-def _run_apart(module: str) -> tuple[str, list[int], str]:
-    """Run a module in a process of its own; return its name, its counts and what it said."""
+def _run_apart(module: str) -> tuple[str, list[int], str, float]:
+    """Run a module in a process of its own; return its name, its counts, what it said and how
+    long it took, in seconds."""
+    began = time.monotonic()
+    counts, words = _ran(module)
+    return module, counts, words, time.monotonic() - began
+
+
+def _ran(module: str) -> tuple[list[int], str]:
     with tempfile.TemporaryDirectory() as config:
         # Keys of services live apart from projects; tests must not touch the person's own.
         environment = os.environ | {"NEEDLE_CONFIG": config, "NEEDLE_STATE": config}
@@ -57,20 +64,21 @@ def _run_apart(module: str) -> tuple[str, list[int], str]:
                 stderr=subprocess.STDOUT, check=False, timeout=_LONGEST_S)
         except subprocess.TimeoutExpired as error:
             said = error.stdout or b""
-            return module, [0, 1, 0], f"{said!r}\nIt did not end within {_LONGEST_S} s."
+            return [0, 1, 0], f"{said!r}\nIt did not end within {_LONGEST_S} s."
     lines = done.stdout.splitlines()
     told = [line for line in lines if line.startswith(_COUNTED)]
     words = "\n".join(line for line in lines if not line.startswith(_COUNTED))
     if not told:
-        return module, [0, 1, 0], f"{words}\nIt ended with code {done.returncode}."
-    return module, json.loads(told[-1][len(_COUNTED):]), words
+        return [0, 1, 0], f"{words}\nIt ended with code {done.returncode}."
+    return json.loads(told[-1][len(_COUNTED):]), words
 
 
 def _run_all(modules: Sequence[str]) -> Iterator[list[int]]:
     with ThreadPoolExecutor(_AT_ONCE) as pool:
-        for module, counts, words in pool.map(_run_apart, modules):
+        for module, counts, words, took_s in pool.map(_run_apart, modules):
             good = counts[1] == 0
-            print(f"{'ok    ' if good else 'FAILED'} {module} {counts[0]}", flush=True)
+            print(f"{'ok    ' if good else 'FAILED'} {module} {counts[0]} in {took_s:.0f} s",
+                  flush=True)
             if not good:
                 print(words, flush=True)
             yield counts
