@@ -7,6 +7,7 @@ from typing import Any
 import msgspec
 
 from needle.core.edit.forms import change_form
+from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import change, insert, set_field, set_hidden, set_words
 from needle.core.edit.pages import set_page, set_slug
 from needle.core.kinds.button import Button
@@ -15,6 +16,7 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.passage import Passage
 from needle.core.kinds.picture import Picture
+from needle.core.kinds.testimonial import Testimonial
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Row, Section
 from needle.core.snags.finding import RULES, find_snags
@@ -122,6 +124,18 @@ def hollow(**changes: Any) -> Site:
 
 # For each rule: sites with its fault, and the id of what it should point to.
 FAULTS: dict[str, Iterable[Plant]] = {
+    "small-type": [(set_look(said("word " * 30), ("text1",), "size", size, width), "text1")
+                   for size, width in ((15, None), (12, None), (10, Width.PHONE), (14, None),
+                                       (9, Width.PHONE))],
+    "claim-without-proof": [(headed(words), "head1") for words in (
+        "The world’s best view of the stars", "No. 1 for families", "Award-winning nights",
+        "97 % of our guests come again", "We are #1")],
+    "mixed-languages": [(said(words), "text1") for words in (
+        "Wir sind für Sie da und freuen uns auf die Nacht mit dem Fernrohr.",
+        "Nous sommes là pour vous et pour les enfants qui aiment la nuit.",
+        "La noche es para los que no tienen prisa y para los niños del pueblo.",
+        "Il cielo è di tutti e la notte non è mai la stessa per noi.",
+        "Het is een nacht voor iedereen en wij staan op de heuvel met u.")],
     "wall-of-text": [(said("word " * count), "text1") for count in (111, 140, 200, 400, 900)],
     "long-headline": [(headed("word " * count), "head1") for count in (17, 18, 20, 30, 60)],
     "shouting": [(headed(words), "head1") for words in (
@@ -233,6 +247,13 @@ FINE: Sequence[tuple[str, Site]] = (
         coded("marketing"), consent=Consent(asked=True))),
     ("title-cut-off", set_page(SITE, PAGE, title="t" * 70)),
     ("description-length", set_page(SITE, PAGE, description="d" * 180)),
+    ("small-type", set_look(said("word " * 20), ("text1",), "size", 12)),
+    ("small-type", said("word " * 60)),
+    ("mixed-languages", said("A night at the Café du Nord, and the dome of Santa Maria del Mar.")),
+    ("mixed-languages", headed("Die Nacht")),
+    ("claim-without-proof", linked("97 % of our guests come again")),
+    ("claim-without-proof", insert(headed("Award-winning nights"), Testimonial(
+        id="q1", quote=(text("True."),), name_said=text("Ro")), "head1", "after")),
     ("unchanged-address", set_slug(SITE, PAGE, "meteor-night")),
     ("file-name-for-words", shown(alt="Photo of the barn, 2041")),
     ("heavy-video", filmed(6)), ("plain-http", linked("x", "http://hill.localhost:8000/")),

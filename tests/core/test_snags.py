@@ -12,6 +12,7 @@ from needle.core.edit.nodes import delete, insert, set_field, set_words
 from needle.core.edit.pages import change_code, delete_page, set_page
 from needle.core.edit.whole import set_brief
 from needle.core.kinds.formbox import FormBox
+from needle.core.kinds.logo import Logo
 from needle.core.kinds.picture import Picture
 from needle.core.site.site import Medium, Site
 from needle.core.snags import finding
@@ -129,6 +130,21 @@ class LaidOutTest(unittest.TestCase):
                                                         "button1"))
         small = (LaidItem("button1", Box(0, 0, 80, 20), Box(0, 0, 80, 20)),)
         self.assertEqual(self.said(items=small)[0][0], "Hard to hit: 80 × 20 px, needs 24 × 24")
+
+    def test_a_button_that_is_low_for_a_thumb_on_the_phone_alone(self) -> None:
+        for high in (24, 30, 36, 40, 43):
+            low = (LaidItem("button1", Box(0, 0, 80, high), Box(0, 0, 80, high)),)
+            self.assertEqual(self.said(items=low)[0][:2],
+                             (f"A button of {high} px, needs 44 for a thumb", "button1"))
+            self.assertEqual(self.said(items=low, width=1280, reach=1280), [])
+
+    def test_a_logo_that_takes_a_fifth_of_the_first_screen(self) -> None:
+        site = insert(clean_site(), Logo(id="logo1"), "head1", "before")
+        for high, share in ((140, 21), (200, 30), (300, 45), (400, 60), (600, 90)):
+            found = find_snags(site, [laid(items=(
+                LaidItem("logo1", Box(0, 0, 80, high)), *laid().items[1:]))])
+            self.assertIn(f"The logo takes {share} % of the first screen's height",
+                          [snag.words for snag in found if snag.target == "logo1"])
 
     def test_nothing_to_click_on_the_first_screen(self) -> None:
         low = (LaidItem("button1", Box(0, 664, 200, 48)),)
