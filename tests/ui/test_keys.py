@@ -126,7 +126,7 @@ class KeysTest(HandsTest):
         assert frame is not None
         for words in ("Show brand", "Show pictures and files", "Show templates",
                       "Show from a picture", "Show pages", "Show leads", "Own domain",
-                      "Titles and descriptions"):
+                      "Titles and descriptions", "A form or popup on another site"):
             self.find(words)
             self.walk(frame, words)
         self.key("ctrl+3")

@@ -9,7 +9,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog, QLineEdit
 
-from needle.core.edit.nodes import duplicate, set_field, set_words
+from needle.core.edit.nodes import delete, duplicate, set_field, set_words
 from needle.core.edit.pages import change_code, set_page
 from needle.core.render import document
 from needle.core.site.site import Site
@@ -19,6 +19,7 @@ from needle.core.values.words import text
 from needle.publish import rendering
 from needle.publish.releases import Releases
 from needle.publish.targets.opening import notes
+from needle.store.certificates import Certificates, Certified, State
 from needle.ui.publish import send as sending
 from needle.ui.publish.differences import DifferencesDialog
 from needle.ui.publish.targetdialog import TargetDialog
@@ -389,3 +390,105 @@ class SameTest(PublishCase):
         self.assertEqual([self.state(0), self.state(1)],
                          ["settings that show on it", "same as live"])
         self.until(lambda: self.state(0) == "same as live")
+
+
+class ElsewhereTest(PublishCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.stage.show_part("Elsewhere")
+        self.part = self.stage.elsewhere
+
+    def rows(self) -> list[list[str]]:
+        table = self.part.parts
+        return [[table.item(row, column).text() for column in range(3)]
+                for row in range(table.rowCount())]
+
+    def add(self, number: int) -> None:  # type: ignore[override]
+        """Choose an entry of the menu, as a click does."""
+        self.part._menu.aboutToShow.emit()
+        self.part._menu.actions()[number].trigger()
+
+    def test_from_nothing_to_a_line_for_another_site_and_back(self) -> None:
+        self.assertTrue(self.part._empty.isVisible())
+        self.assertFalse(self.part._snippet.isVisible())
+        self.add(0)
+        self.assertEqual(self.rows(), [["Popup Sign-up", "Night", "say where"]])
+        self.assertTrue(self.part._opens.isVisible())
+        self.write("Sites that may show it", "shop.example/lamps http://127.0.0.1:81")
+        self.assertEqual(self.session.site.outside[0].sites,
+                         ("https://shop.example", "http://127.0.0.1:81"))
+        self.write("At a click on (CSS selector)", "a.book")
+        self.assertEqual(self.rows()[0][2], "page to send")
+        self.add(0)
+        self.assertFalse(self.part._opens.isVisible(), "a form opens nowhere")
+        self.assertEqual(self.rows()[1][:2], ["Form Places", "Night"])
+        self.part._choose(self.session.site.outside[0].id)
+        self.session.edit("domain", lambda site: msgspec.structs.replace(
+            site, domain="www.hill.example"))
+        self.window.refresh()
+        line = self.part.lines.toPlainText()
+        self.assertIn('src="https://www.hill.example/_needle/elsewhere.js"', line)
+        self.assertIn('data-click="a.book"', line)
+        self.press_button("Copy")
+        self.assertEqual(APP.clipboard().text(), line)
+        self.press_button("Remove")
+        self.assertEqual([row[0] for row in self.rows()], ["Form Places"])
+        for _ in range(8):
+            self.session.undo()
+        self.window.refresh()
+        self.assertEqual(self.session.site.outside, ())
+        self.assertTrue(self.part._empty.isVisible())
+
+    def test_what_is_no_site_is_said_and_changes_nothing(self) -> None:
+        self.add(0)
+        self.write("Sites that may show it", "ftp://shop.example")
+        self.assertIn("is no site", self.window.last_words)
+        self.assertEqual(self.session.site.outside[0].sites, ())
+
+    def test_one_that_is_gone_from_its_page_says_so(self) -> None:
+        self.add(0)
+        self.session.edit("x", lambda site: delete(site, "popup1"))
+        self.window.refresh()
+        self.assertEqual(self.rows()[0][2], "remove it")
+        self.assertEqual(self.part.lines.toPlainText(), "")
+
+    def test_it_goes_live_with_its_page(self) -> None:
+        self.add(0)
+        self.write("Sites that may show it", "https://shop.example")
+        self.stage.show_part("Send")
+        self.stage.send()
+        self.stage.show_part("Elsewhere")
+        self.assertEqual(self.rows()[0][2], "live")
+        live = self.store.current().live
+        part_id = self.session.site.outside[0].id
+        self.assertEqual(live.part(part_id)[1].sites, ("https://shop.example",))
+        self.write("Sites that may show it", "https://shop.example https://b.example")
+        self.assertEqual(self.rows()[0][2], "live, page to send")
+
+
+class CertificateTest(PublishCase):
+    def test_what_is_asked_for_and_what_came_of_it_is_said(self) -> None:
+        self.stage.show_part("Domain")
+        card = self.stage.domain.certificate
+        self.assertIn("needs a domain", card._words.text())
+        self.session.edit("domain", lambda site: msgspec.structs.replace(
+            site, domain="www.hill.example"))
+        self.stage.domain.refresh()
+        card.refresh()
+        self.assertIn("send a page first", card._words.text())
+        self.stage.send()
+        card.refresh()
+        self.assertEqual(card._words.text(), "None was asked for yet.")
+        card.directory.setText("http://authority.example/directory")
+        card.ask()
+        self.assertIn("certificate authority", self.window.last_words)
+        card.directory.setText("https://authority.example/directory")
+        card.ask()
+        self.assertIn("Asked for", card._words.text())
+        kept = Certificates(self.folder)
+        kept.keep_state(State(Certified(("www.hill.example",), "2026-01-01T00:00:00Z",
+                                        "2026-04-01T00:00:00Z", "Rowan"),
+                              fault="The authority sleeps.", tried_ms=2**42, next_ms=2**42))
+        card.refresh()
+        self.assertIn("certified by Rowan until 2026-04-01", card._words.text())
+        self.assertIn("The authority sleeps. Next try at", card._words.text())

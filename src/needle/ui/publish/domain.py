@@ -231,6 +231,7 @@ class DomainPart(QWidget):
         self.place.show_words(site.served_at)
         if self._found is not None and self._found.bare != site.domain.removeprefix("www."):
             self._found = self.report = None
+        self.certificate.refresh()
         self._show()
 
     def _show(self) -> None:
