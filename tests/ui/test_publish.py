@@ -1,11 +1,12 @@
 """Publish in the real window: targets, earlier sends, what is asked, and where snags lead."""
 
 import tempfile
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import mock
 
 import msgspec
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QDateTime, Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QInputDialog, QLineEdit
 
@@ -18,10 +19,13 @@ from needle.core.values.widths import Width
 from needle.core.values.words import text
 from needle.publish import rendering
 from needle.publish.releases import Releases
+from needle.publish.schedule import do_due
 from needle.publish.targets.opening import notes
 from needle.store.certificates import Certificates, Certified, State
 from needle.ui.publish import send as sending
 from needle.ui.publish.differences import DifferencesDialog
+from needle.ui.publish.later import LaterDialog
+from needle.ui.publish.leaving import LeavingDialog
 from needle.ui.publish.targetdialog import TargetDialog
 from tests.publish.places import PASSWORD, sftp_ground
 from tests.services.namesnet import HOST, HOST_A, NamesNet
@@ -492,3 +496,43 @@ class CertificateTest(PublishCase):
         card.refresh()
         self.assertIn("certified by Rowan until 2026-04-01", card._words.text())
         self.assertIn("The authority sleeps. Next try at", card._words.text())
+
+
+class LaterTest(PublishCase):
+    def set(self, off: bool, when: QDateTime) -> str:
+        """Answer the dialog as a person does, and return what it said instead of closing."""
+        said = []
+
+        def answer(dialog: LaterDialog) -> int:
+            (dialog.off if off else dialog.send).setChecked(True)
+            dialog.when.setDateTime(when)
+            dialog.keep.click()
+            said.append(dialog.said.text())
+            return int(dialog.result())
+
+        with mock.patch.object(LaterDialog, "exec", answer), (
+                mock.patch.object(LeavingDialog, "exec", lambda _: 1)):
+            self.press_button("Later…")
+        return said[0]
+
+    def rows(self) -> list[str]:
+        table = self.stage._send.to_come.table
+        return [table.item(row, 1).text() for row in range(table.rowCount())]
+
+    def test_what_is_set_for_a_time_is_listed_done_and_taken_back(self) -> None:
+        card, later = self.stage._send.to_come, QDateTime.currentDateTime().addDays(3)
+        self.assertFalse(card.isVisible())
+        self.assertIn("is past", self.set(False, QDateTime.currentDateTime().addDays(-1)))
+        self.assertEqual(self.set(False, later), "")
+        self.assertTrue(card.isVisible())
+        self.assertEqual(self.rows(), ["Send Night, Thanks"])
+        self.assertIsNone(self.store.current(), "nothing is sent before its time")
+        self.press_button("Do it not")
+        self.assertFalse(card.isVisible())
+        self.stage.send()
+        self.set(True, later)
+        self.assertEqual(self.rows(), ["Take Night off"])
+        # As the host does when it is due.
+        self.assertEqual(do_due(self.folder, datetime.now(UTC) + timedelta(days=4)), 1)
+        self.until(lambda: not card.isVisible())
+        self.until(lambda: self.stage.pages.item(0, 3).text() == "–")

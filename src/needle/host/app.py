@@ -34,6 +34,7 @@ from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
 from needle.host.ownname import OwnName
 from needle.host.postbody import LONGEST_WITH_FILES
+from needle.host.scheduling import SchedulePart
 from needle.host.setting import HostSetting
 from needle.host.supervising import Supervisor
 from needle.host.visitors import (
@@ -67,6 +68,7 @@ class _Host:
         self._live = LiveReader(project)
         self.keeper = keeper or CertificateKeeper(project, self._live.live)
         self._seals = Seals(project, engine)
+        self.schedule = SchedulePart(project)
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
                              self.own_hosts)
@@ -85,7 +87,7 @@ class _Host:
     def fault(self) -> str:
         """What is wrong with what is live, or with its certificate; empty if nothing is."""
         return ("the list of live pages is broken" if self._live.fault else "") or (
-            self.keeper.fault)
+            self.keeper.fault or self.schedule.fault)
 
     def own_hosts(self) -> frozenset[str]:
         """Return the names under which the site is reached, with their ports where known."""
@@ -206,7 +208,7 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
         anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
         work = asyncio.create_task(supervisor.run(
             deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
-            certificate=host.keeper.run))
+            certificate=host.keeper.run, schedule=host.schedule.run))
         yield
         work.cancel()
         with contextlib.suppress(asyncio.CancelledError):

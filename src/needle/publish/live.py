@@ -32,10 +32,11 @@ from needle.publish.releases import LiveError, Releases, fresh_id, read_sent, se
 from needle.publish.rendering import Rendered, Renderer
 from needle.store.paths import read_below
 
-__all__ = ["bring_back", "changed_pages", "page_digest", "send_pages", "take_off"]
+__all__ = ["PLANNED", "bring_back", "changed", "changed_pages", "changing", "page_digest",
+           "planned", "send_pages", "take_off"]
 
 # The id of a release that has none yet.
-_PLANNED = "r00000000-000000-0000"
+PLANNED = "r00000000-000000-0000"
 
 
 def page_digest(site: Site, page: Page) -> tuple[bytes, str]:
@@ -68,25 +69,36 @@ def send_pages(site: Site, project: Path, pages: Iterable[Id],
     Raises:
         PublishError: Something speaks against it, the disk refused it, or the person stopped it.
     """
+    store = Releases(project)
+    now = at or datetime.now(UTC)
+    with changing(store, "publish-nothing-sent") as before:
+        release = msgspec.structs.replace(
+            planned(store, before, site, pages, now, progress), id=_next_id(store, now), name=name)
+        _switch(store, release)
+    return release.live
+
+
+def planned(store: Releases, before: Release | None, site: Site, pages: Iterable[Id],
+            now: datetime, progress: Progress | None = None) -> Release:
+    """Return the release that sending these pages makes, all its files kept.
+
+    Raises:
+        PublishError: Something speaks against it, the disk refused it, or the person stopped it.
+    """
     ids = set(pages)
     wanted = [page for page in site.pages if page.id in ids]
-    store = Releases(project)
-    with _changing(store, "publish-nothing-sent") as before:
-        refuse_clash(before.live if before else Live(site.address, site.name), wanted)
-        renderer = Renderer(site, project)
-        done = rendered(renderer, [page.id for page in wanted])
-        told = tuple(_told(store, before, site, page) for page in wanted)
-        try:
-            made = _kept(store, site, renderer, done, wanted, before, progress)
-            promised = _promised(site, project, store)
-            now = at or datetime.now(UTC)
-            stamp = now.astimezone(UTC).isoformat(timespec="seconds")
-            live, files, sent = after_sending(site, before, made, stamp, promised)
-            release = Release(_next_id(store, now), stamp, live, files, sent, _who(), name, told)
-            _switch(store, release)
-        except OSError as error:
-            raise PublishError("cannot-write", path=store.folder, why=error.strerror) from error
-    return release.live
+    refuse_clash(before.live if before else Live(site.address, site.name), wanted)
+    renderer = Renderer(site, store.project)
+    done = rendered(renderer, [page.id for page in wanted])
+    told = tuple(_told(store, before, site, page) for page in wanted)
+    try:
+        made = _kept(store, site, renderer, done, wanted, before, progress)
+        promised = _promised(site, store.project, store)
+    except OSError as error:
+        raise PublishError("cannot-write", path=store.folder, why=error.strerror) from error
+    stamp = now.astimezone(UTC).isoformat(timespec="seconds")
+    live, files, sent = after_sending(site, before, made, stamp, promised)
+    return Release(PLANNED, stamp, live, files, sent, _who(), told=told)
 
 
 def take_off(project: Path, pages: Iterable[Id], to: Mapping[Id, Id] | None = None,
@@ -104,9 +116,9 @@ def take_off(project: Path, pages: Iterable[Id], to: Mapping[Id, Id] | None = No
     def plan(before: Release) -> Release:
         live, files, sent = after_taking_off(before, gone, to)
         off = tuple(page.name for page in before.live.pages if page.id in gone)
-        return Release(_PLANNED, "", live, files, sent, off=off)
+        return Release(PLANNED, "", live, files, sent, off=off)
 
-    return _changed(project, "publish-nothing-off", plan)
+    return changed(project, "publish-nothing-off", plan)
 
 
 def bring_back(project: Path, release: str) -> Live | None:
@@ -123,31 +135,36 @@ def bring_back(project: Path, release: str) -> Live | None:
             if not store.has(file.digest):
                 raise PublishError("release-file-gone", path=path)
         live, files, sent = brought_back(before, then)
-        return Release(_PLANNED, "", live, files, sent, name=then.name,
+        return Release(PLANNED, "", live, files, sent, name=then.name,
                        back_to=then.id)
 
-    return _changed(project, "publish-nothing-sent", plan)
+    return changed(project, "publish-nothing-sent", plan)
 
 
-def _changed(project: Path, refusal: str, plan: Callable[[Release], Release]) -> Live | None:
-    """Make a release of what is live, and switch to it."""
+def changed(project: Path, refusal: str, plan: Callable[[Release], Release]) -> Live | None:
+    """Make a release of what is live, and switch to it; return what is live then.
+
+    Args:
+        plan: Returns the next one, of the one that is live; its id and time are set here.
+
+    Raises:
+        PublishError: The list of what is live is broken, or the disk refused it.
+    """
     store = Releases(project)
-    with _changing(store, refusal) as before:
+    with changing(store, refusal) as before:
         if before is None:
             return None
         now = datetime.now(UTC)
+        fresh = plan(before)
         fresh = msgspec.structs.replace(
-            plan(before), id=_next_id(store, now), who=_who(),
+            fresh, id=_next_id(store, now), who=fresh.who or _who(),
             at=now.isoformat(timespec="seconds"))
-        try:
-            _switch(store, fresh)
-        except OSError as error:
-            raise PublishError("cannot-write", path=store.folder, why=error.strerror) from error
+        _switch(store, fresh)
     return fresh.live
 
 
 @contextlib.contextmanager
-def _changing(store: Releases, refusal: str) -> Iterator[Release | None]:
+def changing(store: Releases, refusal: str) -> Iterator[Release | None]:
     """Hold what is live for oneself, and give it."""
     with store.changing():
         try:
@@ -158,8 +175,11 @@ def _changing(store: Releases, refusal: str) -> Iterator[Release | None]:
 
 
 def _switch(store: Releases, release: Release) -> None:
-    store.switch(release)
-    store.tidy()
+    try:
+        store.switch(release)
+        store.tidy()
+    except OSError as error:
+        raise PublishError("cannot-write", path=store.folder, why=error.strerror) from error
 
 
 def _next_id(store: Releases, now: datetime) -> str:

@@ -27,8 +27,8 @@ from needle.publish.release import (
 )
 from needle.publish.rendering import page_file, part_file
 
-__all__ = ["Delta", "MadePage", "after_sending", "after_taking_off", "as_live", "brought_back",
-           "difference", "files_of", "refuse_clash"]
+__all__ = ["Delta", "MadePage", "after_schedule", "after_sending", "after_taking_off", "as_live",
+           "brought_back", "difference", "files_of", "refuse_clash"]
 
 
 @dataclass(frozen=True)
@@ -77,13 +77,7 @@ def refuse_clash(before: Live, wanted: Iterable[Page]) -> None:
     Raises:
         PublishError: One is.
     """
-    fresh = {page.id: page for page in wanted}
-    taken = {page.slug: page for page in fresh.values()}
-    clash = next((page for page in before.pages
-                  if page.id not in fresh and page.slug in taken), None)
-    if clash is not None:
-        raise PublishError("publish-address-taken", page=clash.name, slug=clash.slug,
-                           other=taken[clash.slug].name)
+    _refuse_taken(before, wanted)
 
 
 def after_sending(site: Site, before: Release | None, made: Iterable[MadePage], at: str,
@@ -142,6 +136,43 @@ def after_taking_off(before: Release, gone: Iterable[Id], to: Mapping[Id, Id] | 
         (*moved, *(Moved(slug, page) for slug, page in left.items())), pages))
     return live, files_of(pages, before.files), {
         page.id: before.sent[page.id] for page in pages if page.id in before.sent}
+
+
+def after_schedule(now: Release, planned: Release, ids: Iterable[Id], at: str,
+                   ) -> tuple[Live, dict[str, ReleasedFile], dict[str, str]]:
+    """Return what is live once some pages stand as they were planned; all others stay as they
+    are now, whatever they were when it was planned.
+
+    Args:
+        at: ISO time, UTC.
+
+    Raises:
+        PublishError: Another page stands at the address of one of them by now.
+    """
+    wanted = set(ids)
+    fresh = {page.id: msgspec.structs.replace(page, sent_at=at)
+             for page in planned.live.pages if page.id in wanted}
+    _refuse_taken(now.live, fresh.values())
+    pages = (*(page for page in now.live.pages if page.id not in fresh), *fresh.values())
+    carried = {form.id for page in pages for form in page.forms}
+    live = msgspec.structs.replace(
+        now.live, pages=pages, moved=_moved(now.live, pages),
+        forms=tuple(form for form in now.live.forms if form.id not in carried),
+        files={**planned.live.files, **now.live.files})
+    sent = {page.id: (planned if page.id in fresh else now).sent.get(page.id, "")
+            for page in pages}
+    known = {**now.files, **files_of(fresh.values(), planned.files)}
+    return live, files_of(pages, known), {page: digest for page, digest in sent.items() if digest}
+
+
+def _refuse_taken(before: Live, fresh: Iterable[LivePage | Page]) -> None:
+    pages = {page.id: page for page in fresh}
+    taken = {page.slug: page for page in pages.values()}
+    clash = next((page for page in before.pages
+                  if page.id not in pages and page.slug in taken), None)
+    if clash is not None:
+        raise PublishError("publish-address-taken", page=clash.name, slug=clash.slug,
+                           other=taken[clash.slug].name)
 
 
 def brought_back(now: Release, then: Release) -> tuple[Live, dict[str, ReleasedFile],

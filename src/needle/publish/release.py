@@ -15,7 +15,8 @@ from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
 
 __all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LivePart", "LiveVariant", "Moved",
-           "PromisedFile", "Release", "ReleaseId", "ReleasedFile", "SentPage", "Summary"]
+           "PromisedFile", "Release", "ReleaseId", "ReleasedFile", "Scheduled", "SentPage",
+           "Summary"]
 
 _PAGE = (r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?"
          r"(?:index|variant-[a-z]{1,2}|part-[a-z][a-z0-9_-]{0,15})\.html")
@@ -199,6 +200,28 @@ class Release(Strict, frozen=True, dict=True):
     told: tuple[SentPage, ...] = ()
     off: tuple[str, ...] = ()
     back_to: str = ""
+
+
+class Scheduled(Strict, frozen=True):
+    """What will be done to what is live, by whichever host runs then.
+
+    Attributes:
+        at: ISO time, UTC.
+        pages: Those that are sent or taken off.
+        names: Theirs, as they were.
+        planned: The release in which the pages stand as they will be sent; `None` if they are
+            taken off.
+        to: Where the addresses of pages that are taken off lead, as `after_taking_off` takes it.
+        fault: Why it could not be done when it was due, in words; empty while it waits.
+    """
+
+    id: OwnId
+    at: str
+    pages: tuple[OwnId, ...]
+    names: tuple[str, ...]
+    planned: Release | None = None
+    to: Mapping[OwnId, Id] = {}
+    fault: str = ""
 
 
 class _Pages(msgspec.Struct, frozen=True):

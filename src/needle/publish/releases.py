@@ -20,7 +20,7 @@ from filelock import FileLock, Timeout
 
 from needle.core.edit.changes import Sent
 from needle.core.values.ids import Id
-from needle.core.values.strict import Strict, whole
+from needle.core.values.strict import Strict, StrictError, whole
 from needle.publish.refusing import PublishError
 from needle.publish.release import (
     ASSET_NAME,
@@ -29,6 +29,7 @@ from needle.publish.release import (
     Release,
     ReleasedFile,
     ReleaseId,
+    Scheduled,
     Summary,
 )
 from needle.store.files import write_atomically
@@ -142,6 +143,22 @@ class Releases:
         for release in self.ids():
             with contextlib.suppress(LiveError):
                 yield self.read(release)
+
+    def scheduled(self) -> list[Scheduled]:
+        """Return what will be done to what is live, the next first.
+
+        Raises:
+            LiveError: A part of it is broken.
+        """
+        found = []
+        for path in (self.folder / "schedule").glob("*.json"):
+            try:
+                found.append(msgspec.json.decode(path.read_bytes(), type=Scheduled))
+            except FileNotFoundError:
+                continue
+            except (OSError, msgspec.DecodeError, UnicodeDecodeError, StrictError) as error:
+                raise LiveError("live-list-broken", path=path, why=error) from error
+        return sorted(found, key=lambda one: (one.at, one.id))
 
     def path_of(self, digest: str) -> str:
         """Return where the bytes of a digest stand, below the folder."""
@@ -263,11 +280,12 @@ class Releases:
 
     def _drop_unused(self) -> None:
         needed: set[str] = set()
-        for one in self.ids():
-            try:
-                release = self.read(one)
-            except LiveError:
-                return
+        try:
+            kept = [*(self.read(one) for one in self.ids()),
+                    *(one.planned for one in self.scheduled() if one.planned)]
+        except LiveError:
+            return
+        for release in kept:
             needed |= {file.digest for file in release.files.values()} | set(
                 release.sent.values()) | {Path(file.place).name
                                           for file in release.live.files.values()}

@@ -4,7 +4,7 @@ from datetime import datetime
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QColor, QDesktopServices, QHideEvent
+from PyQt6.QtGui import QColor, QDesktopServices, QHideEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
@@ -24,6 +24,7 @@ from needle.publish.folder import publish_folder
 from needle.publish.live import send_pages, take_off
 from needle.publish.refusing import PublishError
 from needle.publish.releases import Releases
+from needle.publish.schedule import schedule_off, schedule_sending
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, panel, scrolled
 from needle.ui.language import tr
@@ -32,17 +33,20 @@ from needle.ui.publish.checking import Checker
 from needle.ui.publish.differences import DifferencesDialog
 from needle.ui.publish.drifting import Drift
 from needle.ui.publish.earlier import EarlierCard
+from needle.ui.publish.later import LaterCard, LaterDialog
 from needle.ui.publish.leaving import LeavingDialog
 from needle.ui.publish.sendingwork import SendingBar
 from needle.ui.publish.snags import SnagList
 from needle.ui.publish.targets import TargetsCard
 from needle.ui.session import Session
 from needle.ui.theme import tokens
+from needle.ui.timers import every
 from needle.ui.words import agreed
 
 __all__ = ["SendPart"]
 
 _NAMED = 5
+_LOOK_MS = 2000
 
 
 class SendPart(QWidget):
@@ -66,6 +70,10 @@ class SendPart(QWidget):
         self.bar = SendingBar()
         self.snags = SnagList(session, checker)
         self.targets = TargetsCard(session, outcomes, self.bar)
+        self.to_come = LaterCard(session)
+        self.to_come.done.connect(self._on_done_meanwhile)
+        self._clock = every(self, _LOOK_MS)
+        self._clock.timeout.connect(self.to_come.refresh)
         self.earlier = EarlierCard(session, outcomes, self.bar, self.targets)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -77,9 +85,15 @@ class SendPart(QWidget):
         row.addWidget(side)
         row.addWidget(scrolled(self._work()), 1)
 
+    def end(self) -> None:
+        """Look no more before the window goes."""
+        self._clock.stop()
+        self.drift.end()
+
     def ring(self) -> list[QWidget]:
         """The parts that F6 goes round."""
-        return [self.snags, self.pages, self.targets.table, self.earlier.table]
+        return [self.snags, self.pages, self.to_come.table, self.targets.table,
+                self.earlier.table]
 
     def _work(self) -> QWidget:
         work = panel("work")
@@ -88,6 +102,7 @@ class SendPart(QWidget):
         column.setSpacing(14)
         self._pages_part = self._pages_card()
         column.addWidget(self._pages_part)
+        column.addWidget(self.to_come)
         self._finish_targets()
         column.addWidget(self.targets)
         column.addWidget(self.earlier)
@@ -100,7 +115,8 @@ class SendPart(QWidget):
         self._take_off = button(tr("Take off…"), self.take_chosen_off)
         self._open = button(tr("Open in browser"), self.open_chosen)
         self._differences = button(tr("What changed…"), self.show_differences)
-        for widget in (self._differences, self._open, self._take_off, self._send):
+        self._later = button(tr("Later…"), self.set_for_later)
+        for widget in (self._differences, self._open, self._take_off, self._later, self._send):
             card.head.addWidget(widget)
         self.pages = Table(tr("Pages"), ("", tr("Page"), tr("Address"), tr("Live since"),
                                          tr("Changed since")), 4)
@@ -206,9 +222,7 @@ class SendPart(QWidget):
         if self._outcomes.live_page(page.id) is None:
             self._session.said.emit(tr("“{name}” is not live.", name=page.name), True)
             return
-        others = [(one.id, one.name) for one in self._session.site.pages
-                  if one.id != page.id and self._outcomes.live_page(one.id)]
-        dialog = LeavingDialog(page.name, others, self)
+        dialog = LeavingDialog(page.name, self._others(page.id), self)
         if not dialog.exec():
             return
         try:
@@ -221,6 +235,45 @@ class SendPart(QWidget):
         self._outcomes.look()
         if release is not None:
             self.targets.send_with(release)
+        self.refresh()
+
+    # Later
+
+    def set_for_later(self) -> None:
+        """Ask for a time, at which the ticked pages are sent, or the chosen one is taken off."""
+        wanted, page = self.to_send(), self._session.page
+        dialog = LaterDialog(
+            tr("Send {count}", count=counted(len(wanted), "page")) if wanted else "",
+            "" if self.not_live() else tr("Take “{name}” off", name=page.name), self)
+        if not dialog.exec():
+            return
+        try:
+            if dialog.send.isChecked():
+                if not self._may_send(wanted):
+                    return
+                site, folder, note = self._session.site, self._session.folder, self.bar.note
+                self.bar.run(tr("Making the pages"), lambda: schedule_sending(
+                    site, folder, wanted, dialog.moment, note))
+            else:
+                leaving = LeavingDialog(page.name, self._others(page.id), self)
+                if not leaving.exec():
+                    return
+                schedule_off(self._session.folder, {page.id: page.name}, dialog.moment,
+                             leaving.leads(page.id))
+        except PublishError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self._session.said.emit(tr("Set for {time}.",
+                                   time=f"{dialog.moment.astimezone():%d %b %Y %H:%M}"), False)
+        self.to_come.refresh()
+
+    def _others(self, page_id: Id) -> list[tuple[Id, str]]:
+        """Return the other pages that are live, with their names."""
+        return [(one.id, one.name) for one in self._session.site.pages
+                if one.id != page_id and self._outcomes.live_page(one.id)]
+
+    def _on_done_meanwhile(self) -> None:
+        self._outcomes.look()
         self.refresh()
 
     def open_chosen(self) -> None:
@@ -256,8 +309,13 @@ class SendPart(QWidget):
 
     # Showing
 
+    def showEvent(self, event: QShowEvent | None) -> None:
+        super().showEvent(event)
+        self._clock.start()
+
     def hideEvent(self, event: QHideEvent | None) -> None:
         super().hideEvent(event)
+        self._clock.stop()
         self.drift.rest()
 
     def refresh(self) -> None:
@@ -287,6 +345,7 @@ class SendPart(QWidget):
         self.pages.blockSignals(False)
         self._show_send()
         release = self._outcomes.release
+        self.to_come.refresh()
         self.targets.refresh(release)
         if release is not None and self.isVisible():
             self.drift.ask(self._session.site, release, self._outcomes.unchanged())

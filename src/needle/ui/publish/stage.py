@@ -56,7 +56,7 @@ class PublishStage(Tabbed):
     def end(self) -> None:
         """Stop what is under way before the window goes."""
         self.bar.ask_stop()
-        self._send.drift.end()
+        self._send.end()
         self.checker.end()
         self.domain.end()
 
@@ -80,6 +80,11 @@ class PublishStage(Tabbed):
             Command(id="publish.off", menu="Publish",
                     title=tr("Take the page off…"), run=part.take_chosen_off,
                     unless=part.not_live),
+            Command(id="publish.later", menu="Publish",
+                    title=tr("Send or take off at a time…"), run=part.set_for_later,
+                    keywords="schedule date end offer",
+                    unless=lambda: "" if self.to_send() or not part.not_live() else
+                    tr("Nothing to send, and the chosen page is not live.")),
             Command(id="publish.open", menu="Publish", title=tr("Open the page in a browser"),
                     keys="Ctrl+Alt+O", run=part.open_chosen, unless=part.not_live),
             *(Command(id=f"publish.add.{kind}", menu="Publish",
