@@ -26,7 +26,7 @@ from needle.core.markup.surroundings import UndeclaredError
 from needle.core.render.context import Context
 from needle.core.render.holders import KINDS, render_node
 from needle.core.render.reads import reads_of
-from needle.core.site.site import Medium, Site
+from needle.core.site.site import Medium, Page, Site
 from needle.core.values.actions import GoPage
 from needle.core.values.areas import Area
 from needle.core.values.node import Item
@@ -158,6 +158,14 @@ class SinceTest(unittest.TestCase):
         self.assertEqual(self.since(set_site_name(site, "Dale")), ["name of the site"])
         self.assertEqual(self.since(set_medium(site, "m1", alt="A hill")), ["picture hill.png"])
         self.assertEqual(self.since(add_page(site, "Prices")[0]), [])
+
+    def test_an_item_that_shows_the_name_as_well_is_not_said_to_lead_elsewhere(self) -> None:
+        site = insert(rich_site(), Logo(id="logo1"), "text1", "after")
+        self.assertEqual(self.since(set_site_name(site, "Dale"), site), ["name of the site"])
+        home = Page(id="home", name="Home", slug="", variants=site.pages[1].variants)
+        site = msgspec.structs.replace(site, pages=(home, *site.pages))
+        self.assertEqual(self.since(set_slug(site, "home", "start"), site),
+                         ["where a logo leads"])
 
     def test_what_the_page_does_not_show_does_not_count(self) -> None:
         site = set_field(rich_site(), "menu1", "pages", (PAGE,))

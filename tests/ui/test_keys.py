@@ -117,7 +117,8 @@ class KeysTest(HandsTest):
     def test_further_dialogs_by_tab_alone(self) -> None:
         for words in ("First draft from an idea", "Make a campaign link", "Show the log",
                       "Outside code and own CSS", "Code from elsewhere", "Rename page",
-                      "What changed since", "Add a target: Server over SFTP"):
+                      "What changed since", "Add a target: Server over SFTP",
+                      "Send or take off at a time"):
             self.find(words)
             self.walk_dialog(words)
 

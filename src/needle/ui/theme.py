@@ -69,7 +69,7 @@ QMenu::item { padding: 5px 28px 5px 12px; border-radius: 3px; }
 QMenu::item:selected { background: $pewter; }
 QMenu::item:disabled { color: $ink_second; }
 QMenu::separator { height: 1px; background: $pewter_deep; margin: 4px 8px; }
-QLineEdit, QPlainTextEdit, QTextEdit, QComboBox, QSpinBox {
+QLineEdit, QPlainTextEdit, QTextEdit, QComboBox, QSpinBox, QDateTimeEdit {
   background: $paper; border: 1px solid $edge; border-radius: 3px; padding: 3px 6px;
   selection-background-color: $bottle; selection-color: $on_bottle; }
 QComboBox { padding: 3px 20px 3px 6px; }
@@ -77,7 +77,8 @@ QComboBox::drop-down { border: 0; width: 18px; }
 QComboBox::down-arrow { image: url($icons/chevron.svg); width: 12px; height: 12px; }
 QComboBox QAbstractItemView { background: $paper; border: 1px solid $edge;
   selection-background-color: $pewter; selection-color: $ink; }
-QLineEdit:focus, QPlainTextEdit:focus, QTextEdit:focus, QComboBox:focus, QSpinBox:focus {
+QLineEdit:focus, QPlainTextEdit:focus, QTextEdit:focus, QComboBox:focus, QSpinBox:focus,
+QDateTimeEdit:focus {
   border: 1px solid $bottle; }
 QLineEdit:disabled, QComboBox:disabled { color: $ink_second; background: $plate; }
 QPushButton { background: $paper; border: 1px solid $edge; border-radius: 3px;

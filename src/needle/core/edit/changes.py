@@ -164,7 +164,12 @@ def _seen(medium: Medium) -> Medium:
 
 def _named_pages(sent: Sent, now: Sent) -> Iterator[str]:
     """Yield the kinds of items that show pages otherwise, though they are as they were."""
-    then, since = _surroundings(sent), _surroundings(now)
+    assert sent.drew is not None and now.drew is not None
+    replace = msgspec.structs.replace
+    # Everything but the pages as it is now: what else shows in an item is said elsewhere.
+    before = replace(now, page=replace(now.page, name=sent.page.name, slug=sent.page.slug),
+                     drew=replace(now.drew, pages=sent.drew.pages))
+    then, since = _surroundings(before), _surroundings(now)
     was = {node.id: node for node in _nodes(sent.page)}
     told = set()
     for node in _nodes(now.page):
@@ -172,7 +177,7 @@ def _named_pages(sent: Sent, now: Sent) -> Iterator[str]:
                 children_of(node) or without_children(was[node.id]) != without_children(node)):
             continue
         label = kind_of(node).label.lower()
-        if label not in told and render_node(was[node.id], then) != render_node(node, since):
+        if label not in told and render_node(node, then) != render_node(node, since):
             told.add(label)
             yield label if label == "menu" else f"where a {label} leads"
 
