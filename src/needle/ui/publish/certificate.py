@@ -102,7 +102,8 @@ class CertificateCard(Card):
         wanted, state = self._kept.wanted(), self._kept.state()
         blocked = self.why_not()
         self._ask.setEnabled(not blocked)
-        words = blocked or self.words(wanted, state)
+        stand = self._outcomes.stand
+        words = blocked or self.words(wanted, state, stand is not None and stand.tls_port > 0)
         if words != self._words.text():
             self._words.setText(words)
         well = state.certified is not None and not state.fault and not blocked
@@ -118,8 +119,12 @@ class CertificateCard(Card):
         return ""
 
     @staticmethod
-    def words(wanted: WantedCertificate | None, state: State) -> str:
-        """Return how the getting fares, in words."""
+    def words(wanted: WantedCertificate | None, state: State, runs: bool) -> str:
+        """Return how the getting fares, in words.
+
+        Args:
+            runs: The host runs beside this window.
+        """
         lines = []
         if state.certified is not None:
             lines.append(tr("{names}: certified by {issuer} until {day}. Renewed by itself before "
@@ -129,7 +134,8 @@ class CertificateCard(Card):
             lines.append(tr("Not certified, as the authority does not reach it here: {names}. "
                             "Tried again by itself.", names=", ".join(state.left_out)))
         if wanted is not None and wanted.asked_ms > state.tried_ms:
-            lines.append(tr("Asked for. The host sees to it within a minute or two."))
+            lines.append(tr("Asked for. The host sees to it within a minute or two.") if runs else
+                         tr("Asked for. It is seen to once a host of this project runs."))
         elif state.fault:
             again = time.strftime("%H:%M", time.localtime(state.next_ms / 1000))
             lines.append(tr("{fault} Next try at {again}, or when you ask.", fault=state.fault,
