@@ -70,6 +70,6 @@ class DemoTest(unittest.TestCase):
             arms = [Arm(v.key, v.share, counts[night.id, v.key].visitors,
                         counts[night.id, v.key].conversions) for v in night.variants]
             self.assertEqual(verdict(read_split(arms))[0],
-                             "B is ahead, and it is nearly safe to say so.")
+                             "B is ahead, but it is not safe to say so yet.")
             self.assertEqual((count_leads(engine), robot_count(engine)), (443, 37))
             engine.dispose()

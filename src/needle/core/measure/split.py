@@ -8,10 +8,16 @@ from numpy.typing import NDArray
 from scipy.stats import beta, chisquare
 
 from needle.core.measure.period import SplitPeriod
+from needle.core.measure.sequential import ALPHA, log_e_value, surely_best
 
-__all__ = ["Arm", "Reading", "arms_of", "density", "read_split", "shares_p_value", "verdict"]
+__all__ = ["Arm", "Reading", "arms_of", "density", "read_split", "shares_arrive", "shares_p_value",
+           "verdict"]
 
 _GRID = 4001
+# Fewer conversions of a variant say nothing, whatever the figures.
+_FEWEST = 10
+_AHEAD = 0.9
+_STOPPED = 100
 
 
 @dataclass(frozen=True, slots=True)
@@ -113,19 +119,39 @@ def shares_p_value(arms: Sequence[Arm]) -> float:
     return float(chisquare(seen, asked / asked.sum() * seen.sum()).pvalue)
 
 
+def shares_arrive(arms: Sequence[Arm]) -> bool:
+    """Whether visitors are shared out as was asked; a test in which they are not has no verdict.
+
+    It holds at every look: of sound tests at most one in a hundred is ever stopped.
+    """
+    told = [arm for arm in arms if arm.share]
+    return len(told) < 2 or log_e_value(
+        [arm.visitors for arm in told], [arm.share for arm in told]) < np.log(_STOPPED)
+
+
 def verdict(readings: Sequence[Reading]) -> tuple[str, str]:
     """Return a sentence and its reasons, for the person."""
     total = sum(reading.arm.visitors for reading in readings)
     if total == 0:
         return "Nobody has come yet.", "Publish the page and send visitors to it."
+    arms = [reading.arm for reading in readings]
+    if not shares_arrive(arms):
+        return "No verdict: the shares do not arrive as asked.", (
+            "So one variant has other visitors than the other. Likely: a share was changed while "
+            "it ran, one variant is slow or broken for some, or robots come to one of them. Begin "
+            "the test anew once that is put right.")
     ahead = max(readings, key=lambda reading: reading.best)
     chance = f"{ahead.best:.1%}".replace("%", " %")
     cost = f"{ahead.loss * 100:.2f} points"
     reasons = (f"{chance} likely better than the rest. If you keep {ahead.arm.key} now and are "
                f"wrong, you would lose {cost}.")
     fewest = min(reading.arm.conversions for reading in readings)
-    if fewest < 10 or ahead.best < 0.9:
-        return "Too early to say.", reasons + " Let it run on."
-    if ahead.best < 0.975:
-        return f"{ahead.arm.key} is ahead, and it is nearly safe to say so.", reasons
-    return f"{ahead.arm.key} is better.", reasons
+    sure = surely_best([arm.conversions for arm in arms], [arm.share for arm in arms])
+    if sure is not None and fewest >= _FEWEST:
+        return f"{arms[sure].key} is better.", (
+            f"{reasons} However often you look: of tests of equal variants, at most "
+            f"{ALPHA * 100:.0f} % are ever called.")
+    if fewest >= _FEWEST and ahead.best >= _AHEAD:
+        return f"{ahead.arm.key} is ahead, but it is not safe to say so yet.", (
+            reasons + " Who ends a test as soon as that looks good is often wrong: let it run on.")
+    return "Too early to say.", reasons + " Let it run on."
