@@ -49,7 +49,9 @@ def plain(visitors: NDArray[np.float64], won: NDArray[np.float64]) -> NDArray[np
     rate = won[..., :2].sum(-1) / visitors[..., :2].sum(-1)
     error = np.sqrt(rate * (1 - rate) * (1 / visitors[..., :2]).sum(-1))
     gap = won[..., 1] / visitors[..., 1] - won[..., 0] / visitors[..., 0]
-    return np.asarray(2 * norm.sf(np.abs(gap) / error) < ALPHA)
+    # Before the first conversion there is no error to hold the gap against.
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return np.asarray(2 * norm.sf(np.abs(gap) / error) < ALPHA)
 
 
 def main() -> None:
