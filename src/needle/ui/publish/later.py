@@ -35,6 +35,13 @@ def own_zone() -> ZoneInfo:
         return ZoneInfo("UTC")
 
 
+class _When(QDateTimeEdit):
+    """A date and a time. Tab leaves it; the arrows go from part to part."""
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        return QWidget.focusNextPrevChild(self, forward)
+
+
 class LaterDialog(QDialog):
     """Asks what is done, and when.
 
@@ -57,7 +64,7 @@ class LaterDialog(QDialog):
         self.send.setEnabled(bool(sends))
         self.off.setEnabled(bool(takes_off))
         (self.send if sends else self.off).setChecked(True)
-        self.when = QDateTimeEdit(QDateTime.currentDateTime().addSecs(3600))
+        self.when = _When(QDateTime.currentDateTime().addSecs(3600))
         self.when.setDisplayFormat("d MMM yyyy  HH:mm")
         self.when.setCalendarPopup(True)
         self.when.setAccessibleName(tr("When"))
