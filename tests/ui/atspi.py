@@ -21,6 +21,8 @@ __all__ = ["Buses", "Part", "installed"]
 _LAUNCHER = Path("/usr/libexec/at-spi-bus-launcher")
 _FOCUSED, _FOCUSABLE, _SENSITIVE, _SHOWING, _VISIBLE = 12, 11, 24, 25, 30
 _LABELLED_BY = 2
+_ROOT = ("org.a11y.atspi.Registry", "/org/a11y/atspi/accessible/root")
+_TRIES, _LISTS_WITHIN_S = 5, 40
 _I = "org.a11y.atspi."
 
 
@@ -65,11 +67,24 @@ class Buses:
     """A session bus with an accessibility bus, and what the programs on it show."""
 
     def __init__(self, display: str) -> None:
-        """Start both.
+        """Start both, and what lists the programs on them.
 
         Args:
             display: The X display of the programs.
         """
+        for left in range(_TRIES - 1, -1, -1):
+            self._start(display)
+            try:
+                # The bus starts it when it is first asked for, and now and then that hangs.
+                self._ask(_ROOT, _I + "Accessible", "GetChildren", timeout_s=_LISTS_WITHIN_S)
+            except (LookupError, TimeoutError):
+                self.end()
+                if not left:
+                    raise
+            else:
+                return
+
+    def _start(self, display: str) -> None:
         read_end, write_end = os.pipe()
         self._daemon = subprocess.Popen(
             ["dbus-daemon", "--session", "--nofork", f"--print-address={write_end}"],
@@ -111,10 +126,10 @@ class Buses:
             process.wait()
 
     def _ask(self, place: tuple[str, str], interface: str, method: str, signature: str = "",
-             body: tuple[Any, ...] = ()) -> Any:
+             body: tuple[Any, ...] = (), timeout_s: float = 120) -> Any:
         address = DBusAddress(place[1], place[0], interface)
         reply = self._bus.send_and_get_reply(
-            new_method_call(address, method, signature or None, body), timeout=120)
+            new_method_call(address, method, signature or None, body), timeout=timeout_s)
         if reply.header.message_type.name == "error":
             raise LookupError(str(reply.body))
         return reply.body[0] if reply.body else None
@@ -143,9 +158,8 @@ class Buses:
 
     def windows(self) -> list[tuple[str, str]]:
         """Return the windows of all programs."""
-        root = ("org.a11y.atspi.Registry", "/org/a11y/atspi/accessible/root")
         found: list[tuple[str, str]] = []
-        for program in self.inside(root):
+        for program in self.inside(_ROOT):
             with contextlib.suppress(LookupError):  # One that begins has no answer yet.
                 found += self.inside(program)
         return found
