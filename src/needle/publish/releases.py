@@ -153,7 +153,7 @@ class Releases:
         found = []
         for path in (self.folder / "schedule").glob("*.json"):
             try:
-                found.append(msgspec.json.decode(path.read_bytes(), type=Scheduled))
+                found.append(_scheduled(path, path.stat().st_mtime_ns))
             except FileNotFoundError:
                 continue
             except (OSError, msgspec.DecodeError, UnicodeDecodeError, StrictError) as error:
@@ -318,6 +318,13 @@ class Releases:
 
 
 @lru_cache(maxsize=8)
+@lru_cache(maxsize=64)
+def _scheduled(path: Path, _stamp: int) -> Scheduled:
+    """Return what is set for a time. Host and window ask every second, and it holds whole pages:
+    it is read again only once it was written anew."""
+    return msgspec.json.decode(path.read_bytes(), type=Scheduled)
+
+
 def _decoded(raw: bytes) -> Release:
     return msgspec.json.decode(raw, type=Release)
 
