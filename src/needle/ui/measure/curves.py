@@ -134,8 +134,8 @@ class DifferenceChart(_Chart):
         reach = float(np.max(np.abs([*low[len(low) // 4 :], *high[len(high) // 4 :], 1.0])))
         self.setYRange(-reach, reach, padding=0.05)
         step = max(1, len(x) // 6)
-        self.getAxis("bottom").setTicks([[(int(d),
-                                           tr("day {day}", day=d)) for d in x[step - 1 :: step]]])
+        self.getAxis("bottom").setTicks([[(int(d), tr("day {day}", day=int(d)))
+                                          for d in x[step - 1 :: step]]])
 
 
 def _running(days: Sequence[tuple[int, int, int]], every: Sequence[int],
