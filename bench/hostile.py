@@ -14,7 +14,8 @@ from collections import Counter
 from typing import Any
 
 from hypothesis import HealthCheck, Phase, given, seed, settings
-from tests.hostile.fuzzing import FUZZERS, Fuzzer, Fuzzing
+
+from bench.fuzzing import FUZZERS, Fuzzer, Fuzzing
 
 _AT_ONCE = 2_000
 

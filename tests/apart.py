@@ -1,13 +1,14 @@
-"""Servers of tests that need a loop of their own, beside the test."""
+"""Servers that run beside a test and end with it."""
 
 import asyncio
 import contextlib
+import http.server
 import threading
 import unittest
 from collections.abc import Awaitable, Callable, Coroutine
 from typing import Any, TypeVar
 
-__all__ = ["serve_apart"]
+__all__ = ["serve_apart", "serve_http"]
 
 T = TypeVar("T")
 _LONGEST_S = 60
@@ -34,3 +35,14 @@ def serve_apart(case: unittest.TestCase, start: Callable[[], Coroutine[Any, Any,
 
     case.addCleanup(end)
     return made
+
+
+def serve_http(case: unittest.TestCase, handler: type[http.server.BaseHTTPRequestHandler]) -> str:
+    """Serve with a handler as long as a test runs, and return the address."""
+    server = http.server.ThreadingHTTPServer(("127.0.0.1", 0), handler)
+    thread = threading.Thread(target=server.serve_forever, daemon=True)
+    thread.start()
+    case.addCleanup(thread.join)
+    case.addCleanup(server.server_close)
+    case.addCleanup(server.shutdown)
+    return f"http://127.0.0.1:{server.server_address[1]}"

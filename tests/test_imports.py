@@ -1,8 +1,11 @@
+import os
+import subprocess
+import sys
 import tempfile
 import unittest
 from pathlib import Path
 
-from tests import imports
+from gates import imports
 
 
 class ImportTest(unittest.TestCase):
@@ -49,3 +52,14 @@ class ImportTest(unittest.TestCase):
     def test_a_part_that_stands_nowhere_is_named(self) -> None:
         found = self.planted("core/weather/rain.py", "from needle.core.site.site import Site")
         self.assertIn("core/weather stands on no floor yet", found[0])
+
+
+class StartTest(unittest.TestCase):
+    def test_the_window_starts_without_what_it_seldom_needs(self) -> None:
+        heavy = ("scipy.stats", "scipy.cluster", "scipy.ndimage", "av", "boto3", "asyncssh", "acme",
+                 "dns.query", "uvicorn", "email_validator", "fontTools.subset", "markdown_it")
+        done = subprocess.run([sys.executable, "-c", "import sys, needle.ui.window\n"
+                               f"print([one for one in {heavy} if one in sys.modules])"],
+                              capture_output=True, text=True, check=True,
+                              env=os.environ | {"PYTHONPATH": str(imports.SOURCE.parent)})
+        self.assertEqual(done.stdout.strip(), "[]")

@@ -79,6 +79,8 @@ def _parser() -> argparse.ArgumentParser:
     check.add_argument("--json", action="store_true")
     check.add_argument("--quick", action="store_true",
                        help="do not lay the pages out to see what fits and can be read")
+    check.add_argument("--links", action="store_true",
+                       help="ask whether outside links still lead somewhere")
     check.add_argument("--rules", action="store_true", help="print every rule, one a line")
     check.set_defaults(run=_check)
 
@@ -249,9 +251,12 @@ def _release(asked: argparse.Namespace) -> int:
 def _check(asked: argparse.Namespace) -> int:
     from dataclasses import asdict
 
+    from needle.core.snags.beyond import LinkAnswer, outside_addresses
     from needle.core.snags.finding import RULES, find_snags
     from needle.core.snags.passing import sorted_out
     from needle.core.values.counting import counted
+    from needle.publish.beyond import beyond_of
+    from needle.services.links import ask_links
     from needle.store.project import ProjectError, read_site
 
     if asked.rules:
@@ -264,7 +269,12 @@ def _check(asked: argparse.Namespace) -> int:
     except ProjectError as error:
         return _fail(error)
     laid, failed = ([], 0) if asked.quick else _laid_out(site, asked.project)
-    snags, passed = sorted_out(site, find_snags(site, laid))
+    answers: dict[str, LinkAnswer] = {}
+    if asked.links:
+        ask_links(outside_addresses(site), lambda address, answer: (
+            answers.update({address: answer}), True)[1])
+    snags, passed = sorted_out(site, find_snags(
+        site, laid, beyond_of(asked.project, site, answers, [page.id for page in site.pages])))
     if asked.json:
         print(json.dumps([asdict(snag) | {"passed": word} | {
             name: getattr(RULES[snag.rule], name) for name in ("reason", "source")}

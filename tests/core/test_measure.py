@@ -5,11 +5,13 @@ import msgspec
 import numpy as np
 
 from needle.core.colour.contrast import contrast
-from needle.core.edit.pages import keep_variant, split_page
-from needle.core.measure.period import SplitPeriod, instant_ms, tests_of
+from needle.core.edit.pages import keep_variant, set_share, split_page
+from needle.core.measure.period import LiveShares, SplitPeriod, instant_ms, tests_of
 from needle.core.measure.split import Arm, Reading, density, read_split, shares_p_value, verdict
 from needle.core.progress import Results, stage_statuses
 from tests.sites import PAGE, small_site
+
+BOTH = (("A", 50), ("B", 50))
 
 
 class SplitTest(unittest.TestCase):
@@ -79,7 +81,7 @@ class SplitTest(unittest.TestCase):
             with self.subTest(best=best, conversions=conversions):
                 self.assertTrue(verdict(self.reading(best, conversions))[0].startswith(words))
         self.assertTrue(verdict(self.reading(0.981, 50))[1].startswith(
-            "98.1 % likely better than the rest. If you keep B now and are wrong, "
+            "B is 98.1 % likely better than the rest. If you keep it now and are wrong, "
             "you would lose 0.31 points."))
 
     def test_a_density_has_area_one(self) -> None:
@@ -110,9 +112,21 @@ class PeriodTest(unittest.TestCase):
     def test_a_test_begins_when_visitors_get_both_variants(self) -> None:
         (test,) = tests_of(self.site, {})
         self.assertIsNone(test.began_ms)
-        (test,) = tests_of(self.site, {PAGE: "2026-03-02T08:00:00+00:00"})
+        (test,) = tests_of(self.site, {PAGE: LiveShares("2026-03-02T08:00:00+00:00", BOTH)})
         self.assertEqual(test.began_ms, instant_ms("2026-03-02T08:00:00+00:00"))
         self.assertEqual(test.arms, (("A", 50), ("B", 50)))
+
+    def test_other_shares_are_a_time_of_their_own_and_count_once_they_are_live(self) -> None:
+        first, then = "2026-03-02T08:00:00+00:00", "2026-03-05T08:00:00+00:00"
+        asked = set_share(self.site, PAGE, "A", 70)
+        (test,) = tests_of(asked, {PAGE: LiveShares(first, BOTH)})
+        self.assertEqual(test.arms, BOTH)
+        now, before = tests_of(asked, {PAGE: LiveShares(
+            then, (("A", 70), ("B", 30)), ((first, then, BOTH),))})
+        self.assertEqual((now.arms, now.began_ms, now.runs),
+                         ((("A", 70), ("B", 30)), instant_ms(then), True))
+        self.assertEqual(before, SplitPeriod(PAGE, BOTH, instant_ms(first), instant_ms(then)))
+        self.assertFalse(before.runs)
 
     def test_an_ended_test_keeps_its_time_and_its_shares(self) -> None:
         later = self.now + timedelta(days=9)
@@ -131,7 +145,7 @@ class PeriodTest(unittest.TestCase):
         self.assertEqual((test.timed, test.kept, test.arms), (False, "B", (("B", 100), ("A", 0))))
 
     def test_a_test_does_not_begin_before_its_variant_was_there(self) -> None:
-        (test,) = tests_of(self.site, {PAGE: "2026-01-01T00:00:00+00:00"})
+        (test,) = tests_of(self.site, {PAGE: LiveShares("2026-01-01T00:00:00+00:00", BOTH)})
         self.assertEqual(test.began_ms, int(self.now.timestamp() * 1000))
         self.assertTrue(test.timed)
 

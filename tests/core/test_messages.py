@@ -7,13 +7,13 @@ from collections.abc import Iterator
 
 from fluent.syntax import FluentParser, visitor
 from fluent.syntax import ast as ftl
+from gates.imports import SOURCE
 
 from needle.core.kinds.formbox import SAID
 from needle.core.messages.catalogue import catalogues
 from needle.core.messages.message import CoreError, RefusedError, say
 from needle.core.values.styletable import TABLE
 from needle.core.values.tracking import PURPOSES
-from tests.imports import SOURCE
 
 # What a refusal takes besides the values of its message.
 _OWN = {"down", "final", "request", "answer", "damaged", "forbidden", "folder",

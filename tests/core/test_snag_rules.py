@@ -12,6 +12,7 @@ from needle.core.edit.nodes import change, insert, set_field, set_hidden, set_wo
 from needle.core.edit.pages import set_page, set_slug
 from needle.core.kinds.button import Button
 from needle.core.kinds.countdown import Countdown
+from needle.core.kinds.embed import Embed
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.passage import Passage
@@ -20,6 +21,7 @@ from needle.core.kinds.testimonial import Testimonial
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Column, Row, Section
 from needle.core.snags.finding import RULES, find_snags
+from needle.core.values.about import About
 from needle.core.values.actions import Dial, GoAddress, GoSection, Write
 from needle.core.values.form import FormField, Role, ShowMessage, ThankPage
 from needle.core.values.node import Node
@@ -216,6 +218,30 @@ FAULTS: dict[str, Iterable[Plant]] = {
     "file-name-for-words": [(shown(alt=alt), "p1") for alt in (
         "hill.png", "IMG_2041", "dsc 0012", "photo-3", "night.JPEG")],
     "long-picture-words": [(shown(alt="a " * count), "p1") for count in (101, 110, 150, 300, 500)],
+    "heavy-picture": [(shown(file=f"a.{ending}", weight=weight), "p1") for ending, weight in (
+        ("gif", 900_000), ("gif", 5_000_000), ("svg", 151_000), ("svg", 400_000),
+        ("svg", 9_000_000))],
+    "jumps-while-loading": [(beside(Embed(id="e1", code=code, height=height)), "e1")
+                            for code, height in (
+        ("<script src='https://x.example/a.js'></script>", 0), ("<IFRAME src='x'></IFRAME>", 10),
+        ("<div></div><img src='x'>", 39), ("<video src='x'></video>", 1),
+        ("<object data='x'></object>", 20))],
+    "event-over": [(set_page(SITE, PAGE, about=About(kind="event", place="Hill", starts=starts,
+                                                     ends=ends)), PAGE) for starts, ends in (
+        ("2020-08-12 21:30", ""), ("2020-08-12", ""), ("2020-08-12 21:30", "2020-08-13 00:30"),
+        ("2024-02-29", "2024-03-01"), ("1999-12-31 23:59", ""))],
+    "about-lacks": [(set_page(SITE, PAGE, about=About(**told)), PAGE) for told in (
+        {"kind": "event"}, {"kind": "event", "starts": "2999-01-01"},
+        {"kind": "event", "place": "Hill"},
+        {"kind": "event", "place": "Hill", "starts": "2999-02-30"},
+        {"kind": "product", "price": "12"},
+        {"kind": "product", "currency": "GBP"})],
+    "advert-words": [(set_page(headed(headline), PAGE, advert=advert), PAGE)
+                     for headline, advert in (
+        ("A night outside", "Perseids 2027, free telescopes"),
+        ("The barn is warm", "Learn to find meteors"),
+        ("A night outside", "Night school: welding, casting, forging"),
+        ("Komm mit", "Sternschnuppen über dem Hügel"), ("Come", "48 places, 12 August"))],
     "heavy-video": [(filmed(weight), section_of(SITE)) for weight in (7, 8, 12, 30, 90)],
     "plain-http": [(linked("the map", f"http://{host}/x"), "text1") for host in (
         "x.example", "a.b.example", "hill.example")]
@@ -256,6 +282,16 @@ FINE: Sequence[tuple[str, Site]] = (
         id="q1", quote=(text("True."),), name_said=text("Ro")), "head1", "after")),
     ("unchanged-address", set_slug(SITE, PAGE, "meteor-night")),
     ("file-name-for-words", shown(alt="Photo of the barn, 2041")),
+    ("heavy-picture", shown(file="a.gif", weight=800_000)),
+    ("heavy-picture", shown(weight=9_000_000)),
+    ("jumps-while-loading", beside(Embed(id="e1", code="<p>Words</p>", height=0))),
+    ("jumps-while-loading", beside(Embed(id="e1", code="<script></script>", height=40))),
+    ("event-over", set_page(SITE, PAGE, about=About(kind="event", place="Hill",
+                                                   starts="2020-01-01", ends="2999-01-01"))),
+    ("event-over", set_page(SITE, PAGE, about=About(kind="product", starts="2020-01-01"))),
+    ("about-lacks", set_page(SITE, PAGE, about=About(place="Hill"))),
+    ("advert-words", set_page(headed("Perseids from the hill"), PAGE, advert="The Perseids")),
+    ("advert-words", set_page(SITE, PAGE, advert="Go! To it")),
     ("heavy-video", filmed(6)), ("plain-http", linked("x", "http://hill.localhost:8000/")),
     ("phone-number", clicked(Dial("+44 20 7946 0000"))),
     ("mail-address", clicked(Write("desk@hill.example?subject=Night"))),

@@ -6,7 +6,6 @@ import time
 from pathlib import Path
 from unittest import mock
 
-import httpx
 import msgspec
 from PIL import Image
 from selenium import webdriver
@@ -52,14 +51,24 @@ def chromium(profile: str, width: int, phone: bool = False, *more: str) -> webdr
 
 
 class BrowserTest(StallTest):
+    """One browser for the tests of a class; each has a site at its own port, and no cookies."""
+
     phone = False
+    browser: webdriver.Chrome
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
+        cls.addClassCleanup(profile.cleanup)
+        cls.browser = chromium(profile.name, 500, cls.phone)
+        cls.addClassCleanup(cls.browser.quit)
 
     def setUp(self) -> None:
         super().setUp()
-        profile = tempfile.TemporaryDirectory(ignore_cleanup_errors=True)
-        self.addCleanup(profile.cleanup)
-        self.browser = chromium(profile.name, 500, self.phone)
-        self.addCleanup(self.browser.quit)
+        self.browser.get("about:blank")
+        for what in ("clearBrowserCookies", "clearBrowserCache"):
+            self.browser.execute_cdp_cmd(f"Network.{what}", {})
         self.base = f"http://hill.localhost:{self.stand.port}"
 
     def test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked(self) -> None:
@@ -375,19 +384,3 @@ class OpenersTest(BrowserTest):
         self.assertTrue(dialog.is_displayed())
         self.browser.find_element(By.CSS_SELECTOR, ".popup-close").click()
         self.assertFalse(dialog.is_displayed())
-
-
-class GoalTest(StallTest):
-    def test_only_a_visitor_of_a_live_page_reaches_a_goal(self) -> None:
-        self.visitor.cookies.clear()
-        self.assertEqual(self.goal(page=PAGE).status_code, 400)  # No cookie yet.
-        self.visitor.get("/night")
-        for bad in ({"page": "gone"}, {"page": PAGE, "variant": "Z"}, {}):
-            self.assertEqual(self.goal(**bad).status_code, 400)
-        for _ in range(3):
-            self.assertEqual(self.goal(page=PAGE).status_code, 204)
-        night = next(c for c in page_counts(self.engine) if c.page == PAGE)
-        self.assertEqual((night.visitors, night.conversions), (1, 1))
-
-    def goal(self, **said: str) -> httpx.Response:
-        return self.visitor.post("/_needle/goal", json={"variant": "A", "goal": "asked"} | said)

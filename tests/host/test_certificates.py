@@ -196,7 +196,8 @@ class OutsideAuthorityTest(StallTest):
 
     def run_beside(self, *command: str) -> None:
         process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-                                   env=os.environ | {"PEBBLE_VA_NOSLEEP": "1"})
+                                   env=os.environ | {"PEBBLE_VA_NOSLEEP": "1",
+                                                     "PEBBLE_WFE_NONCEREJECT": "40"})
         self.addCleanup(process.wait)
         self.addCleanup(process.kill)
 

@@ -1,4 +1,4 @@
-"""Work that fails is begun again, and nothing that came back is lost."""
+"""What came back from a service while the database was away is not lost."""
 
 import asyncio
 import tempfile
@@ -6,7 +6,6 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
-import anyio
 from sqlalchemy.exc import OperationalError
 
 from needle.host import delivery
@@ -21,38 +20,6 @@ from needle.store.results.tables import open_results
 from needle.store.results.taking import NewLead, take_lead
 from needle.store.seals import Seals
 from tests.sites import FORM, small_site
-
-
-class SupervisorTest(unittest.TestCase):
-    def test_a_piece_that_fails_is_begun_again_and_the_others_go_on(self) -> None:
-        begun, steady = [], []
-
-        async def failing() -> None:
-            begun.append(1)
-            if len(begun) < 3:
-                raise OSError("disk")
-            await anyio.sleep_forever()
-
-        async def going() -> None:
-            steady.append(1)
-            await anyio.sleep_forever()
-
-        async def run() -> Supervisor:
-            supervisor = Supervisor()
-            task = asyncio.create_task(supervisor.run(one=failing, other=going))
-            while len(begun) < 3:
-                await asyncio.sleep(0.01)
-            task.cancel()
-            return supervisor
-
-        with self.assertLogs("needle.host.supervising", "ERROR") as said:
-            supervisor = asyncio.run(run())
-        self.assertEqual((len(begun), len(steady)), (3, 1))
-        self.assertEqual((supervisor.work["one"].faults, supervisor.work["one"].last),
-                         (2, "OSError"))
-        self.assertFalse(supervisor.work["one"].well)
-        self.assertTrue(supervisor.work["other"].well)
-        self.assertNotIn("disk", " ".join(said.output))
 
 
 class DelivererTest(unittest.TestCase):

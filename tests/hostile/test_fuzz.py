@@ -5,9 +5,8 @@ import unittest
 from functools import partial
 from typing import Any
 
+from bench.fuzzing import FUZZERS, Fuzzer, Fuzzing
 from hypothesis import HealthCheck, given, settings
-
-from tests.hostile.fuzzing import FUZZERS, Fuzzer, Fuzzing
 
 _EXAMPLES = 60
 

@@ -11,6 +11,7 @@ from pathlib import Path
 from typing import Any
 
 import msgspec
+from bench.fuzzing import executable
 
 from needle.core.site.site import Font, Medium, Site
 from needle.core.values.strict import Strict, StrictError, rules_of
@@ -23,7 +24,6 @@ from needle.store.packages import PackageError, read_package, take_package, writ
 from needle.store.project import DoubledError, Project, ProjectError, read_site
 from needle.store.repairing import repair_project
 from needle.store.trust import allow, waiting_codes
-from tests.hostile.fuzzing import executable
 from tests.sites import PAGE, small_site
 
 SCRIPTS = ('"><script>needleHacked()</script>', "'-needleHacked()-'",

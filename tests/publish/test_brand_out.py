@@ -77,6 +77,40 @@ class BrandOutTest(unittest.TestCase):
         self.assertEqual((self.out / "assets" / logo.file).read_bytes(),
                          (self.project / "media" / logo.file).read_bytes())
 
+    def touch(self, html: str) -> Image.Image:
+        found = re.search(r'rel="apple-touch-icon" href="([^"]+)"', html)
+        assert found
+        with Image.open((self.out / "night" / found[1]).resolve()) as image:
+            image.load()
+            return image
+
+    def test_a_phone_gets_an_icon_in_the_colours_of_the_brand(self) -> None:
+        drawn = self.touch(self.published(small_site()))
+        self.assertEqual((drawn.size, drawn.mode), ((180, 180), "RGB"))
+        other = self.touch(self.published(set_swatch(small_site(), "main", "#c2185b")))
+        self.assertIn((0xc2, 0x18, 0x5b), [colour for _, colour in other.getcolors(40_000)])
+        self.assertNotIn((0xc2, 0x18, 0x5b), [colour for _, colour in drawn.getcolors(40_000)])
+        logo = import_picture(self.project, self.file("logo.svg", SVG))
+        site = set_mark(add_medium(small_site(), logo), Mark(medium=logo.id))
+        self.assertEqual(self.touch(self.published(site)).getpixel((90, 90)), (0x12, 0x34, 0x56))
+
+    def test_a_foreign_drawing_brings_no_picture_of_this_machine_into_the_icon(self) -> None:
+        secret = self.root / "secret.png"
+        Image.new("RGB", (40, 40), "#ff0000").save(secret)
+        logo = import_picture(self.project, self.file("logo.svg", SVG))
+        (self.project / "media" / logo.file).write_bytes(
+            b"<svg xmlns='http://www.w3.org/2000/svg' xmlns:xlink='http://www.w3.org/1999/xlink' "
+            b"viewBox='0 0 40 40'><rect width='40' height='40' fill='#00ff00'/><image width='40' "
+            b"height='40' xlink:href='" + str(secret).encode() + b"'/></svg>")
+        site = set_mark(add_medium(small_site(), logo), Mark(medium=logo.id))
+        self.assertEqual(self.touch(self.published(site)).getpixel((90, 90)), (0, 0xff, 0))
+
+    def test_a_sign_that_cannot_be_read_costs_the_icon_alone(self) -> None:
+        logo = import_picture(self.project, self.file("logo.svg", SVG))
+        (self.project / "media" / logo.file).write_bytes(b"no drawing")
+        site = set_mark(add_medium(small_site(), logo), Mark(medium=logo.id))
+        self.assertNotIn("apple-touch-icon", self.published(site))
+
     def test_an_own_font_reaches_visitors_cut_to_their_letters(self) -> None:
         fonts = keep_font(self.project, self.file("h.ttf", font_bytes("adehklorstw O")))
         site = set_typefaces(add_fonts(small_site(), fonts), heading="Hillfont")

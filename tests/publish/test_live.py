@@ -7,9 +7,10 @@ from pathlib import Path
 
 import msgspec
 
-from needle.core.edit.pages import split_page
-from needle.publish.live import send_pages, take_off
+from needle.core.edit.pages import keep_variant, set_share, split_page
+from needle.publish.live import bring_back, send_pages, take_off
 from needle.publish.refusing import PublishError
+from needle.publish.release import SharedOut
 from needle.publish.releases import LiveError, Releases, live_folder, read_live
 from needle.store.project import Project
 from tests.sites import FORM, PAGE, THANKS, small_site
@@ -75,6 +76,7 @@ class LiveTest(unittest.TestCase):
         self.assertEqual(since(), later.isoformat())
         send_pages(tested, self.folder, [PAGE], at=later + timedelta(days=3))
         self.assertEqual(since(), later.isoformat())
+        self.assertEqual(read_live(self.folder).page(PAGE).earlier, ())
         # What an earlier Needle sent says nothing of it.
         store = Releases(self.folder)
         file = store.folder / "releases" / f"{store.current().id}.json"
@@ -82,3 +84,21 @@ class LiveTest(unittest.TestCase):
             f'"since":"{later.isoformat()}"'.encode(), b'"since":""'))
         send_pages(tested, self.folder, [PAGE], at=later + timedelta(days=4))
         self.assertEqual(since()[:10], "2026-03-01")
+
+    def test_a_changed_share_begins_a_time_of_its_own_however_it_goes_live(self) -> None:
+        first, then = (datetime(2026, 3, day, 9, tzinfo=UTC) for day in (1, 5))
+        tested = split_page(self.site, PAGE, first)
+        send_pages(tested, self.folder, [PAGE], at=first)
+        before = Releases(self.folder).current().id
+        send_pages(set_share(tested, PAGE, "A", 70), self.folder, [PAGE], at=then)
+        page = read_live(self.folder).page(PAGE)
+        even = SharedOut(first.isoformat(), then.isoformat(), (("A", 50), ("B", 50)))
+        self.assertEqual((page.since, page.earlier), (then.isoformat(), (even,)))
+        bring_back(self.folder, before)
+        back = read_live(self.folder).page(PAGE)
+        self.assertGreater(back.since, then.isoformat())
+        self.assertEqual(back.earlier, (even, SharedOut(then.isoformat(), back.since,
+                                                        (("A", 70), ("B", 30)))))
+        ended = keep_variant(tested, PAGE, "A", then)
+        send_pages(ended, self.folder, [PAGE])
+        self.assertEqual(read_live(self.folder).page(PAGE).earlier, back.earlier)

@@ -8,6 +8,7 @@ from pathlib import Path
 
 import html5lib
 import msgspec
+import msgspec_schemaorg.models as vocabulary
 from lxml import etree
 
 from needle.core.edit.domain import domain_of, set_domain
@@ -17,6 +18,8 @@ from needle.core.edit.place import EditError
 from needle.core.kinds.questions import Answered, Questions
 from needle.core.readymade.lostpage import add_lost_page
 from needle.core.site.site import Site
+from needle.core.values.about import About
+from needle.core.values.strict import StrictError
 from needle.core.values.words import text
 from needle.publish.folder import publish_folder
 from needle.publish.live import send_pages, take_off
@@ -109,6 +112,67 @@ class StructuredTest(SearchCase):
         (one,) = told["FAQPage"]["mainEntity"]
         self.assertEqual(one["name"], "Is it dark?")
         self.assertEqual(one["acceptedAnswer"]["text"], "Very.\nBring a coat & </script><b>")
+
+
+    def about(self, **told: str) -> dict[str, dict[str, object]]:
+        return self.told(set_page(self.site, PAGE, about=About(**told)))
+
+    def test_an_event_and_a_product_are_told_once_they_say_enough(self) -> None:
+        event = self.about(kind="event", name="Meteor night", starts="2027-08-12 21:30",
+                           ends="2027-08-13", place="Quillmoor Hill", street="Moor Lane 1",
+                           price="12.50", currency="GBP")["Event"]
+        self.assertEqual((event["name"], event["startDate"], event["endDate"]),
+                         ("Meteor night", "2027-08-12T21:30:00", "2027-08-13"))
+        self.assertEqual(event["location"], {"@type": "Place", "name": "Quillmoor Hill",
+                                             "address": "Moor Lane 1"})
+        self.assertEqual(event["offers"], {
+            "@type": "Offer", "price": "12.50", "priceCurrency": "GBP",
+            "url": "https://www.hill.example/night"})
+        self.assertRegex(str(event["image"]), "^https://www.hill.example/assets/share-")
+        product = self.about(kind="product", price="0", currency="EUR")["Product"]
+        self.assertEqual(product["name"], self.site.pages[0].title or "Night")
+        self.assertNotIn("Event", self.about(kind="event", place="Hill"))
+        self.assertNotIn("Product", self.about(kind="product", price="12"))
+        hostile = self.about(kind="product", name="</script><b>", price="1", currency="GBP")
+        self.assertEqual(hostile["Product"]["name"], "</script><b>")
+
+    def test_what_is_not_of_its_type_is_refused(self) -> None:
+        for told in ({"starts": "tomorrow"}, {"price": "12,50"}, {"price": "-1"},
+                     {"currency": "pounds"}, {"kind": "person"}, {"ends": "2027-8-1"}):
+            with self.subTest(told), self.assertRaises(StrictError):
+                About(**told)
+
+    def test_all_of_it_is_in_the_vocabulary(self) -> None:
+        """Each type and property is one of schema.org's, and holds what may stand there."""
+        asked = Questions(id="q1", entries=(Answered(text("Dark?"), (text("Very."),)),))
+        site = insert(self.site, asked, "list1", "after")
+        event = About(kind="event", starts="2027-08-12 21:30", place="Hill", street="Lane",
+                      price="1", currency="GBP")
+        for about in (event, About(kind="product", price="1", currency="GBP")):
+            for thing in self.told(set_page(site, PAGE, about=about)).values():
+                self.check(thing)
+        with self.assertRaises(AssertionError):
+            self.check({"@type": "Event", "startsAt": "2027"})
+        with self.assertRaises(AssertionError):
+            self.check({"@type": "Event", "location": {"@type": "Offer"}})
+
+    def check(self, thing: dict[str, object]) -> None:
+        kind = getattr(vocabulary, str(thing["@type"]), None)
+        self.assertIsNotNone(kind, thing["@type"])
+        hints = {name: str(hint) for base in reversed(kind.__mro__)
+                 for name, hint in getattr(base, "__annotations__", {}).items()}
+        known = {told: hints[name] for name, told in zip(
+            kind.__struct_fields__, kind.__struct_encode_fields__, strict=True)}
+        for name, value in thing.items():
+            if name.startswith("@"):
+                continue
+            self.assertIn(name, known, f"{thing['@type']} has no {name}")
+            for one in value if isinstance(value, list) else [value]:
+                if isinstance(one, dict) and "@type" in one:
+                    self.check(one)
+                    held = getattr(vocabulary, str(one["@type"]))
+                    self.assertTrue(any(base.__name__ in known[name] for base in held.__mro__),
+                                    f"{name} of {thing['@type']} holds no {one['@type']}")
 
 
 class LostTest(SearchCase):

@@ -15,7 +15,7 @@ from needle.core.edit.targets import delete_target, keep_target
 from needle.core.values.targets import Target
 from needle.publish.refusing import PublishError
 from needle.publish.release import ReleasedFile
-from needle.publish.targets.opening import open_place, try_target
+from needle.publish.targets.opening import gap_words, open_place, try_target
 from needle.publish.targets.place import JOURNAL, MANIFEST, PlaceError
 from needle.publish.targets.sending import Outside, SentThere, send_to
 from tests.publish.places import (
@@ -268,6 +268,12 @@ class SftpFilesTest(PlaceCase, unittest.TestCase):
 class DavTest(PlaceCase, unittest.TestCase):
     ground = staticmethod(dav_ground)
     together = False
+
+    def test_a_page_that_is_gone_while_it_is_replaced_is_told(self) -> None:
+        with open_place(self.held.target, PASSWORD) as place:
+            for held, words in ((b"0", "No page was missing"), (None, "told that it is not there")):
+                with self.subTest(words):
+                    self.assertIn(words, gap_words(place, mock.Mock(get=lambda _, h=held: h)))
 
     def test_what_the_server_says_is_told(self) -> None:
         with self.assertRaisesRegex(PlaceError, "does not let me in"):

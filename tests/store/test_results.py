@@ -1,7 +1,11 @@
+import sqlite3
 import tempfile
 import threading
 import unittest
+from collections.abc import Callable
 from pathlib import Path
+
+from sqlalchemy import insert
 
 from needle.core.leads.export import to_csv
 from needle.core.measure.period import SplitPeriod
@@ -16,7 +20,7 @@ from needle.store.results.book import (
     list_unfinished,
     way_of,
 )
-from needle.store.results.counting import page_counts, split_days
+from needle.store.results.counting import page_counts, split_days, traffic
 from needle.store.results.deliveries import (
     GIVE_UP_MS,
     LEASE_MS,
@@ -32,10 +36,12 @@ from needle.store.results.deliveries import (
     waiting_by_route,
 )
 from needle.store.results.erasing import erase_person, person_holdings
-from needle.store.results.tables import open_results
+from needle.store.results.events import EVENT_COLUMNS, event_rows
+from needle.store.results.tables import open_results, visits
 from needle.store.results.taking import (
     NewLead,
     Unfinished,
+    take_goal,
     take_lead,
     take_unfinished,
     take_visit,
@@ -141,6 +147,64 @@ class CountingTest(ResultsTest):
         self.assertIn("'=HYPERLINK(1)", out)
         self.assertIn("robot,filled in 0.1 s", out)
         self.assertIn("Night", out)
+
+
+class EventTest(ResultsTest):
+    def test_every_event_is_told_and_nothing_that_was_answered(self) -> None:
+        self.visit("v1", at_ms=500)
+        take_goal(self.engine, at_ms=800, visitor="v1", page="p1", variant="A", goal="=call")
+        take_lead(self.engine, lead("a", at_ms=1000, answers=[("n", "Name", "Ann Secret")]))
+        take_lead(self.engine, lead("b", signs=("too fast",), robot=True))
+        take_lead(self.engine, lead("c", trial=True))
+        rows = list(event_rows(self.engine, {"p1": "Night"}))
+        self.assertEqual([row[:4] for row in rows], [
+            ["1970-01-01 00:00:00", "visit", "Night", "A"],
+            ["1970-01-01 00:00:00", "goal", "Night", "A"],
+            ["1970-01-01 00:00:01", "lead", "Night", "A"]])
+        self.assertEqual({row[4] for row in rows}, {rows[0][4]}, "it is one visitor")
+        out = to_csv(EVENT_COLUMNS, rows)
+        self.assertNotIn("Secret", out)
+        self.assertNotIn(",v1,", out)
+        self.assertIn("'=call", out)
+        self.assertEqual({len(row) for row in rows}, {len(EVENT_COLUMNS)})
+
+
+class GrowthTest(ResultsTest):
+    """What counting costs, in steps of the database's own machine, so that no clock is needed."""
+
+    def steps(self, count: Callable[[], object]) -> int:
+        told = [0]
+
+        def step() -> int:
+            told[0] += 1
+            return 0
+
+        raw = self.engine.raw_connection()
+        handle: sqlite3.Connection = raw.driver_connection  # type: ignore[assignment]
+        handle.set_progress_handler(step, 100)
+        raw.close()  # Back into the pool, which hands it out again.
+        try:
+            count()
+        finally:
+            handle.set_progress_handler(None, 0)
+        return told[0]
+
+    def test_four_times_the_visits_cost_hardly_more_than_four_times_the_steps(self) -> None:
+        jobs = {"pages": lambda: page_counts(self.engine),
+                "a split test": lambda: split_days(self.engine, EVER),
+                "lately": lambda: traffic(self.engine, 10**9)}
+        cost: dict[str, list[int]] = {name: [] for name in jobs}
+        for start, end in ((0, 600), (600, 2400)):
+            with self.engine.begin() as connection:
+                connection.execute(insert(visits), [
+                    {"visitor": f"v{n}", "page": "p1", "variant": "A", "at": n * 1000,
+                     "source": "", "campaign": "", "device": ""} for n in range(start, end)])
+            for name, job in jobs.items():
+                cost[name].append(self.steps(job))
+        for name, (few, many) in cost.items():
+            with self.subTest(name):
+                self.assertGreater(few, 10, "it was counted")
+                self.assertLess(many, 6 * few)
 
 
 class BookTest(ResultsTest):

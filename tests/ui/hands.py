@@ -13,6 +13,7 @@ from tests.ui.screen import ScreenTest
 __all__ = ["HandsTest"]
 
 _MOST = 140
+_BEGINNINGS, _BEGINS_WITHIN_S = 4, 90
 _FINDER = "Find anything"
 _ROWS = ("list item", "tree item", "table cell", "document web", "web document")
 
@@ -22,13 +23,27 @@ class HandsTest(ScreenTest):
 
     def setUp(self) -> None:
         super().setUp()
+        for _ in range(_BEGINNINGS - 1):
+            if self.begins(_BEGINS_WITHIN_S):
+                return
+            # Now and then a window never comes to be listed on the bus: both are begun anew.
+            self.end(self.window)
+            self.buses.end()
+        self.assertTrue(self.begins(240), "no window came to be listed")
+
+    def begins(self, within_s: float) -> bool:
+        """Start buses and window; the keys are the window's once something in it has them."""
         self.buses = Buses(self.display)
         self.addCleanup(self.buses.end)
         self.more_environment = self.buses.environment
         self.open()
-        # The keys are the window's once something in it has them.
-        self.until(self.windows)
-        self.until(self.focused)
+        last = time.monotonic() + within_s
+        while time.monotonic() < last:
+            with contextlib.suppress(LookupError, TimeoutError):
+                if self.windows() and self.focused():
+                    return True
+            time.sleep(0.1)
+        return False
 
     def windows(self) -> list[Part]:
         """Return the windows that show, the front one last."""

@@ -169,7 +169,7 @@ class ConnectAndPublishTest(DeskTest):
                 stage.bar.ask_stop(), write(*told))[1]):
             stage.send()
         self.assertIn("Stopped", self.window.last_words)
-        self.assertNotEqual(self.window.outcomes.changes(self.session.page), [])
+        self.assertNotEqual(self.window.outcomes.since.changes(self.session.page), [])
 
 
 if __name__ == "__main__":

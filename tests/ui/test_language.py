@@ -7,8 +7,8 @@ import tempfile
 import unittest
 from pathlib import Path
 
-from tests.gates import ROOT
-from tests.interfacewords import faults, to_translate, translations
+from gates.__main__ import ROOT
+from gates.interfacewords import faults, to_translate, translations
 
 # The window is built after the language is known, so this takes a process of its own.
 _RUN = """

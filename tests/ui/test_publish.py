@@ -17,10 +17,13 @@ from needle.core.site.site import Site
 from needle.core.values.targets import Target
 from needle.core.values.widths import Width
 from needle.core.values.words import text
+from needle.practice.faults import set_fault
 from needle.publish import rendering
 from needle.publish.releases import Releases
 from needle.publish.schedule import do_due
 from needle.publish.targets.opening import notes
+from needle.running.addresses import practice_folder
+from needle.running.children import Child
 from needle.store.certificates import Certificates, Certified, State
 from needle.ui.publish import send as sending
 from needle.ui.publish.differences import DifferencesDialog
@@ -139,6 +142,57 @@ class TargetTest(PublishCase):
 
 def _with_target(site: Site, target: Target) -> Site:
     return msgspec.structs.replace(site, targets=(target,))
+
+
+class PracticeServerTest(PublishCase):
+    """The practice server, started from the dialog by the window's own stand."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.place = practice_folder(self.folder, "server")
+        child: list[Child] = []
+
+        def start(_kind: str) -> None:
+            if not child:
+                child.append(Child("needle.practice.webserver", [str(self.place)]))
+                self.addCleanup(child[0].stop)
+
+        self.window.outcomes.stand = mock.Mock(start_practice=start, port=0)
+        self.addCleanup(setattr, self.window.outcomes, "stand", None)
+
+    def kept(self, fault: str) -> str:
+        """Ask for a target at the practice server with a fault, and return what was said."""
+        said: list[str] = []
+
+        def fill(dialog: TargetDialog) -> bool:
+            dialog.use_practice()
+            dialog.fault.setCurrentIndex(dialog.fault.findData(fault))
+            dialog.fault.chosen.emit(fault)
+            dialog.try_button.click()
+            said.append(dialog._said.text())
+            dialog.keep_button.click()
+            return bool(dialog.result())
+
+        with mock.patch.object(TargetDialog, "exec", fill):
+            self.stage.targets.add("sftp")
+        return said[0]
+
+    def test_it_is_filled_in_sent_to_and_made_to_fail(self) -> None:
+        self.assertIn("does not let practice in", self.kept("password"))
+        self.assertEqual(self.session.site.targets, ())
+        self.assertIn("It works", self.kept("none"))
+        self.stage.send()
+        page = self.place / "www" / "site" / "night" / "index.html"
+        self.assertIn("Old words", page.read_text())
+        set_fault(self.place, "full")
+        self.write_words("Newer words " * 9000)
+        self.stage.send()
+        self.assertIn("No space left", self.window._said.text())
+        self.assertIn("Old words", page.read_text(), "visitors get the old page still")
+        set_fault(self.place, "none")
+        self.stage.targets.table.selectRow(1)
+        self.stage.targets.send_chosen()
+        self.assertIn("Newer words", page.read_text())
 
 
 class EarlierTest(PublishCase):

@@ -4,7 +4,7 @@ import io
 import threading
 import time
 import unittest
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import mock
 
@@ -25,7 +25,7 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.forms import add_field, add_step
 from needle.core.edit.nodes import insert, set_field
-from needle.core.edit.pages import change_code, split_page
+from needle.core.edit.pages import change_code, set_share, split_page
 from needle.core.kinds.button import Button
 from needle.core.site.site import Site
 from needle.core.snags.finding import find_snags
@@ -547,6 +547,34 @@ class MeasureTest(StageTest):
         self.session.undo()
         self.assertTrue(self.session.site.page(PAGE).tested)
 
+    def test_eight_variants_fit_and_one_is_kept_from_a_menu(self) -> None:
+        for _ in range(6):
+            self.session.edit("add", lambda site: split_page(site, PAGE, BEGAN))
+        splits = self.stage.splits
+        self.until(lambda: splits.table.rowCount() == 8)
+        self.assertLess(splits.minimumSizeHint().width(), 1000)
+        numbers = splits.shares.numbers
+        numbers["B"].setFocus()
+        numbers["B"].selectAll()
+        QTest.keyClicks(numbers["B"], "44")
+        QTest.keyClick(numbers["B"], Qt.Key.Key_Return)
+        shares = [v.share for v in self.session.site.page(PAGE).variants]
+        self.assertEqual((shares[1], sum(shares)), (44, 100))
+        self.until(lambda: [int(edit.text()) for edit in numbers.values()] == shares)
+        numbers["C"].setText("many")
+        QTest.keyClick(numbers["C"], Qt.Key.Key_Return)
+        self.assertEqual([v.share for v in self.session.site.page(PAGE).variants], shares)
+        self.assertFalse(splits.shares.slider.isVisible())
+
+        def offered() -> list[QPushButton]:
+            return [made for made in splits.findChildren(QPushButton)
+                    if made.text() == "Keep one…" and made.isVisible()]
+
+        self.until(offered)
+        offered()[0].menu().actions()[2].trigger()
+        self.assertEqual([v.key for v in self.session.site.page(PAGE).variants], ["C"])
+        self.session.undo()
+
     def test_an_archived_variant_is_brought_back_and_its_test_begins_when_it_is_sent(self) -> None:
         self.press_button("Keep B, archive A")
         self.press_button("Bring A back")
@@ -557,7 +585,7 @@ class MeasureTest(StageTest):
         self.assertEqual([v.key for v in self.session.site.page(PAGE).archive], ["A"])
 
     def test_the_share_is_changed_by_keys_and_undone_as_one_step(self) -> None:
-        slider = self.stage.splits.share
+        slider = self.stage.splits.shares.slider
         slider.setFocus()
         for _ in range(3):
             QTest.keyClick(slider, Qt.Key.Key_Right)
@@ -565,10 +593,35 @@ class MeasureTest(StageTest):
         self.session.undo()
         self.assertEqual([v.share for v in self.session.site.page(PAGE).variants], [50, 50])
 
+    def test_a_share_that_was_changed_is_read_apart_once_it_is_live(self) -> None:
+        self.session.edit("share", lambda site: set_share(site, PAGE, "A", 80))
+        splits = self.stage.splits
+        self.until(lambda: "You set A 80 % · B 20 %" in splits._why.text())
+        self.assertEqual(self.cells(splits.table, 0)[1:4], ["50 %", "30", "6"])
+        send_pages(self.session.site, self.folder, [PAGE],
+                   at=datetime.now(UTC) + timedelta(seconds=2))
+        self.window.outcomes.look()
+        self.until(lambda: splits.list.count() == 2 and splits._says.text().startswith("Nobody"))
+        self.assertEqual(self.cells(splits.table, 0)[1:4], ["80 %", "0", "0"])
+        splits.list.setCurrentRow(1)
+        self.until(lambda: self.cells(splits.table, 0)[1:4] == ["50 %", "30", "6"])
+        self.assertIn("what came since is read apart", splits._why.text())
+        self.assertFalse(splits.shares.slider.isEnabled())
+
     def test_results_by_page(self) -> None:
         self.stage.show_part("Pages")
         table = self.stage.pages.table
         self.assertEqual(self.cells(table, 0), ["Night", "A", "70", "6", "8.57 %"])
+
+    def test_visits_and_conversions_are_exported(self) -> None:
+        self.stage.show_part("Pages")
+        out = Path(self._folder.name) / "visits.csv"
+        self.stage.pages.export(out)
+        self.until(out.exists)
+        lines = out.read_text("utf-8-sig").splitlines()
+        self.assertEqual(lines[0].split(",")[:4], ["When (UTC)", "What", "Page", "Variant"])
+        self.assertGreater(sum(",visit,Night," in line for line in lines), 60)
+        self.until(lambda: "Visits and conversions are in" in self.window.last_words)
 
     def test_the_lead_book_is_searched_and_exported(self) -> None:
         self.stage.show_part("Leads")

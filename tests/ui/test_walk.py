@@ -1,12 +1,16 @@
 """The walk-through, the actions of a click, and edits of all alike, in the real window."""
 
 import json
+import re
 from datetime import UTC, datetime
 from typing import Any
+from unittest import mock
 
+import httpx
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
+from needle.core.edit.brand import set_dark
 from needle.core.edit.nodes import set_words
 from needle.core.edit.pages import split_page
 from needle.core.site.site import Site
@@ -14,6 +18,7 @@ from needle.core.values.actions import ClosePopup, GoPage, OpenPopup
 from needle.core.values.widths import Width
 from needle.core.values.words import text
 from needle.publish.live import send_pages
+from needle.ui.builder.phone import PhoneDialog
 from tests.sites import PAGE, THANKS, long_page
 from tests.ui.desk import DeskTest
 
@@ -56,6 +61,66 @@ class WalkTest(DeskTest):
             self.walk.show_width(width)
             self.until(lambda w=width: self.run_in("innerWidth") == w)
 
+    def test_darkened_pages_are_dark(self) -> None:
+        def ground() -> int:
+            colour = self.walk.view.grab().toImage().pixelColor(3, 300)
+            return colour.lightness()
+
+        self.until(lambda: ground() > 200)
+        self.walk.dark.setChecked(True)
+        self.until(lambda: ground() < 60)
+        self.walk.dark.setChecked(False)
+        self.until(lambda: ground() > 200)
+
+    def test_dark_colours_of_the_brand_are_shown_in_the_dark(self) -> None:
+        self.walk.close()
+        self.session.edit("dark", lambda site: set_dark(site, True))
+        paper = self.session.site.brand.dark
+        self.window.commands.run("view.walk")
+        self.walk = self.window.build.walk
+        self.addCleanup(self.walk.close)
+        told = "getComputedStyle(document.documentElement).getPropertyValue('--c-paper')"
+        self.until(lambda: self.run_in(told))
+        light = self.run_in(told)
+        self.walk.dark.setChecked(True)
+        self.until(lambda: self.run_in(told) not in ("", light))
+        self.assertIn(self.run_in(told).strip(), [swatch.value for swatch in paper])
+
+    def test_a_phone_gets_the_draft_with_the_key_alone_until_the_window_goes(self) -> None:
+        with mock.patch("needle.ui.builder.walk.own_addresses", return_value=["127.0.0.1"]):
+            self.walk.show_on_phone()
+        dialog = self.walk.phone
+        self.assertIsNone(dialog.door, "nothing is open before the person says so")
+        dialog.open()
+        link = httpx.URL(dialog._link.text())
+        with httpx.Client(base_url=f"http://127.0.0.1:{link.port}", trust_env=False) as stranger:
+            self.assertEqual(stranger.get("/night/").status_code, 403)
+            self.assertEqual(stranger.get("/night/?key=guessed").status_code, 403)
+            self.assertEqual(stranger.get("/night/", headers={"Cookie": "needle-phone=x"}
+                                          ).status_code, 403)
+        with httpx.Client(trust_env=False) as phone:
+            page = phone.get(link, follow_redirects=True)
+            self.assertIn("Old words", page.text)
+            self.assertNotIn("key=", str(page.url))
+            style = re.search(r'href="([^"]+\.css)"', page.text)
+            if style:
+                self.assertEqual(phone.get(page.url.join(style[1])).status_code, 200)
+            for path in ("/nowhere/", "/assets/%2e%2e/%2e%2e/site.json", "/../../etc/passwd"):
+                self.assertEqual(phone.get(page.url.join(path)).status_code, 404, path)
+            self.assertEqual(phone.post(page.url, data={"a": "b"}).status_code, 405)
+        self.until(lambda: "3 were asked for without the key" in dialog._state.text())
+        self.walk.close()
+        with self.assertRaises(httpx.ConnectError):
+            httpx.get(link, trust_env=False)
+
+    def test_a_machine_in_no_network_says_so_and_a_wrong_address_is_refused(self) -> None:
+        alone = PhoneDialog(self.walk, lambda _: None, lambda: "", [])
+        self.assertFalse(alone._open.isEnabled())
+        self.assertIn("in no network", alone._why.text())
+        gone = PhoneDialog(self.walk, lambda _: None, lambda: "", ["192.0.2.7"])
+        gone.open()
+        self.assertIn("cannot be reached at 192.0.2.7", gone._state.text())
+        self.assertIsNone(gone.door)
 
     def test_live_is_shown_beside_the_draft_and_follows_it(self) -> None:
         send_pages(self.session.site, self.folder, [PAGE])

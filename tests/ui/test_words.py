@@ -1,11 +1,11 @@
 import unittest
 
+from gates import plainwords
 from PyQt6.QtCore import QEvent, QPoint, Qt
 from PyQt6.QtGui import QHelpEvent
 from PyQt6.QtWidgets import QLabel, QWidget
 
 from needle.ui.words import MarkupLabel, Words, asked, plain_tip, set_tip
-from tests import plainwords
 from tests.ui.desk import APP
 
 HOSTILE = "Ann <img src='/dev/zero'> & <b>bold</b>"

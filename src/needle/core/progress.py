@@ -51,11 +51,12 @@ def unconnected_forms(site: Site) -> list[str]:
     return [form.name for form in site.forms if not form.routes]
 
 
-def stage_statuses(site: Site, to_send: int, results: Results) -> dict[str, StageStatus]:
+def stage_statuses(site: Site, to_send: int | None, results: Results,
+                   ) -> dict[str, StageStatus]:
     """Return the status line of each stage.
 
     Args:
-        to_send: How many pages differ from what is live.
+        to_send: How many pages differ from what is live; `None` while that is looked at.
     """
     gaps, loose = len(brief_gaps(site)), len(unconnected_forms(site))
     invented = sum(1 for _ in placeholders(site))
@@ -70,7 +71,7 @@ def stage_statuses(site: Site, to_send: int, results: Results) -> dict[str, Stag
         "Connect": StageStatus(f"{counted(loose, 'form')} unconnected" if loose else (
             "every form connected" if site.forms else "no form yet"), bool(loose)),
         "Publish": StageStatus(f"{counted(to_send, 'page')} to send" if to_send
-                               else "all sent", bool(to_send)),
+                               else "all sent" if to_send == 0 else "looking…", bool(to_send)),
         "Measure": StageStatus(f"{counted(results.leads, 'lead')} · {rate:.1%}".replace("%", " %")
                                if results.visitors else
                                "no visitors yet" if results.known else "counting…"),

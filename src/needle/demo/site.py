@@ -17,6 +17,7 @@ from needle.core.site.parts import Parts
 from needle.core.site.site import Brand, Brief, Kept, Medium, Page, Site, Swatch, Variant
 from needle.core.site.starter import starter_styles
 from needle.core.site.tree import Column, Popup, Section
+from needle.core.values.about import About
 from needle.core.values.actions import GoPage, GoSection, OpenPopup
 from needle.core.values.ids import Id, IdSource
 from needle.core.values.look import Look
@@ -171,6 +172,11 @@ class _Quillmoor:
             title="Meteor night on the darkest hill in the county | Quillmoor",
             description=("Three hours under the Perseids with eight telescopes, a guide for every "
                          "six guests, and a warm barn. 12 August. You pay only if it is clear."),
+            advert="Eight telescopes on a dark hill, 12 August",
+            about=About(kind="event", name="Meteor night on Quillmoor Hill",
+                        starts="2027-08-12 21:30", ends="2027-08-13 00:30",
+                        place="Quillmoor Hill", street="Moor Lane 1, Quillmoor",
+                        price="24", currency="GBP"),
             variants=(Variant(key="A", children=sections, popups=(popup,)),))
 
     def _night_opening(self, popup: Id) -> Section:

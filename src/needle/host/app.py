@@ -20,6 +20,7 @@ from needle.core.readymade.lostpage import LOST_SLUG
 from needle.core.render.policy import reaching
 from needle.core.values.language import ENGLISH
 from needle.host.answers import word
+from needle.host.calling import CallingDesk
 from needle.host.certifying import CertificateKeeper, names_of
 from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
@@ -74,12 +75,13 @@ class _Host:
                              self.own_hosts)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self._counting = CountingDesk(engine, self._live.live, self._seals)
+        self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
         self._outside = ElsewhereDesk(self._live, self._seals, self._is_for_us)
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
         return [*self._counting.routes(), *self.desk.routes(), *self._links.routes(),
-                *self._outside.routes(),
+                *self._outside.routes(), *self._calling.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 

@@ -7,11 +7,12 @@ import anyio.to_thread
 import msgspec
 from sqlalchemy import Engine
 from starlette.requests import ClientDisconnect, Request
-from starlette.responses import Response
+from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
 from needle.core.leads.storable import storable
 from needle.host.answers import word
+from needle.host.calling import tickets_of
 from needle.host.clock import now_ms
 from needle.host.ranges import Ranges
 from needle.host.visitors import Seen, address_of, device_of, source_of
@@ -75,7 +76,11 @@ class CountingDesk:
         await anyio.to_thread.run_sync(lambda: take_visit(
             self._engine, at_ms=now_ms(), visitor=visitor, page=told.page, variant=told.variant,
             source=source, campaign=campaign, device=device_of(agent)))
-        return Response(status_code=204)
+        live = self._live()
+        if live is None or not live.calls:
+            return Response(status_code=204)
+        return JSONResponse(tickets_of(live, self._seals, visitor, told.page, told.variant),
+                            headers={"Cache-Control": "no-store"})
 
     async def goal(self, request: Request) -> Response:
         """Count a click that is a conversion."""

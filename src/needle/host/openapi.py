@@ -31,11 +31,16 @@ def openapi() -> dict[str, Any]:
     """Return the description of all routes below `/_needle/`."""
     return {"openapi": "3.1.0", "info": {"title": "Needle host", "version": "1"}, "paths": {
         "/_needle/visit": {"post": {
-            "summary": "Count a visit", "responses": _answers(204, 400, 413, 429),
+            "summary": "Count a visit", "responses": _answers(200, 204, 400, 413, 429),
             "requestBody": _json(page=_TEXT, variant=_TEXT, query=_TEXT, **{"from": _TEXT})}},
         "/_needle/goal": {"post": {
             "summary": "Count a click", "responses": _answers(204, 400, 413, 429),
             "requestBody": _json(page=_TEXT, variant=_TEXT, goal=_TEXT)}},
+        "/_needle/call/{id}.{key}.gif": {"get": {
+            "summary": "Call in what was reached on a page made elsewhere",
+            "responses": _answers(200, 400, 404, 429),
+            "parameters": [*_in_path("id", "key"),
+                           {"name": "needle", "in": "query", "schema": _TEXT}]}},
         "/_needle/lead/{form}": {"post": {
             "summary": "Take a lead", "parameters": _in_path("form"), "requestBody": _FORM,
             "responses": _answers(200, 303, 400, 404, 413, 422, 428, 507)}},

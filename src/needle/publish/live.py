@@ -134,7 +134,7 @@ def bring_back(project: Path, release: str) -> Live | None:
         for path, file in then.files.items():
             if not store.has(file.digest):
                 raise PublishError("release-file-gone", path=path)
-        live, files, sent = brought_back(before, then)
+        live, files, sent = brought_back(before, then, datetime.now(UTC).isoformat())
         return Release(PLANNED, "", live, files, sent, name=then.name,
                        back_to=then.id)
 

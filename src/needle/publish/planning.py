@@ -26,6 +26,7 @@ from needle.publish.release import (
     ReleasedFile,
 )
 from needle.publish.rendering import page_file, part_file
+from needle.publish.sharing import timed
 
 __all__ = ["Delta", "MadePage", "after_schedule", "after_sending", "after_taking_off", "as_live",
            "brought_back", "difference", "files_of", "refuse_clash"]
@@ -100,7 +101,7 @@ def after_sending(site: Site, before: Release | None, made: Iterable[MadePage], 
     live = Live(site.address, site.name, pages, site.language,
                 tuple(form for form in site.forms if form.id not in carried), site.services,
                 site.brand.colours(), {**old.files, **(promised or {})},
-                _moved(old, pages), site.domain)
+                _moved(old, pages), site.domain, site.calls)
     known = dict(before.files) if before else {}
     for one in made:
         known |= one.files
@@ -150,7 +151,7 @@ def after_schedule(now: Release, planned: Release, ids: Iterable[Id], at: str,
         PublishError: Another page stands at the address of one of them by now.
     """
     wanted = set(ids)
-    fresh = {page.id: msgspec.structs.replace(page, sent_at=at)
+    fresh = {page.id: timed(msgspec.structs.replace(page, sent_at=at), now.live.page(page.id), at)
              for page in planned.live.pages if page.id in wanted}
     _refuse_taken(now.live, fresh.values())
     pages = (*(page for page in now.live.pages if page.id not in fresh), *fresh.values())
@@ -175,12 +176,16 @@ def _refuse_taken(before: Live, fresh: Iterable[LivePage | Page]) -> None:
                            other=taken[clash.slug].name)
 
 
-def brought_back(now: Release, then: Release) -> tuple[Live, dict[str, ReleasedFile],
-                                                       dict[str, str]]:
-    """Return an earlier state as the next one; addresses that came up since lead on."""
-    live = msgspec.structs.replace(then.live, moved=_settled(
-        (*_since(now.live.pages, then.live.pages), *now.live.moved, *then.live.moved),
-        then.live.pages))
+def brought_back(now: Release, then: Release, at: str) -> tuple[
+        Live, dict[str, ReleasedFile], dict[str, str]]:
+    """Return an earlier state as the next one; addresses that came up since lead on.
+
+    Args:
+        at: ISO time, UTC. A page that shares out its visitors otherwise than now does so since.
+    """
+    pages = tuple(timed(page, now.live.page(page.id), at) for page in then.live.pages)
+    live = msgspec.structs.replace(then.live, pages=pages, moved=_settled(
+        (*_since(now.live.pages, pages), *now.live.moved, *then.live.moved), pages))
     return live, dict(then.files), dict(then.sent)
 
 
@@ -227,13 +232,10 @@ def _live_page(site: Site, made: MadePage, at: str, before: LivePage | None) -> 
     variants = tuple(LiveVariant(v.key, v.share, page_file(page, v),
                                  made.policies.get(page_file(page, v), ""))
                      for v in page.variants)
-    same = before is not None and [v.key for v in before.variants] == [v.key for v in variants]
-    # An earlier Needle kept no such time; a running test knows at least the day it was made.
-    since = before.since or page.test_started or before.sent_at if (
-        before is not None and same) else at
     own = {variant.file for variant in variants}
-    return LivePage(page.id, page.name, page.slug, at, variants, _forms_on(site, page), since,
-                    tuple(sorted(made.files.keys() - own)), page.unlisted, _parts(site, made))
+    fresh = LivePage(page.id, page.name, page.slug, at, variants, _forms_on(site, page), "",
+                     tuple(sorted(made.files.keys() - own)), page.unlisted, _parts(site, made))
+    return timed(fresh, before, at, page.test_started)
 
 
 def _parts(site: Site, made: MadePage) -> tuple[LivePart, ...]:

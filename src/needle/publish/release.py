@@ -11,12 +11,13 @@ from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.outside import Origin
+from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
 
 __all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LivePart", "LiveVariant", "Moved",
            "PromisedFile", "Release", "ReleaseId", "ReleasedFile", "Scheduled", "SentPage",
-           "Summary"]
+           "SharedOut", "Summary"]
 
 _PAGE = (r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?"
          r"(?:index|variant-[a-z]{1,2}|part-[a-z][a-z0-9_-]{0,15})\.html")
@@ -63,13 +64,28 @@ class LivePart(Strict, frozen=True):
     policy: str = ""
 
 
+class SharedOut(Strict, frozen=True, array_like=True):
+    """A time in which new visitors were shared out among the variants of a page in one way.
+
+    Attributes:
+        since, until: ISO times, UTC.
+        shares: How many of a hundred were to get each variant.
+    """
+
+    since: str
+    until: str
+    shares: tuple[tuple[VariantKey, int], ...]
+
+
 class LivePage(Strict, frozen=True):
     """A page that is live.
 
     Attributes:
         sent_at: ISO time, UTC.
         forms: Those that stand on it, as they were when it was sent.
-        since: ISO time, UTC, since when visitors get these variants; empty if it was not kept.
+        since: ISO time, UTC, since when visitors get these variants by these shares; empty if it
+            was not kept.
+        earlier: The times of other shares, or with other variants, while it was tested.
         files: What it shows and loads besides itself, as paths in the release.
         unlisted: Searches are asked to leave it out.
         parts: What of it is shown elsewhere.
@@ -85,6 +101,7 @@ class LivePage(Strict, frozen=True):
     files: tuple[_Path, ...] = ()
     unlisted: bool = False
     parts: tuple[LivePart, ...] = ()
+    earlier: tuple[SharedOut, ...] = ()
 
 
 class PromisedFile(Strict, frozen=True, array_like=True):
@@ -110,6 +127,7 @@ class Live(Strict, frozen=True, dict=True):
         files: What letters bring, by its id.
         moved: Addresses of before that lead elsewhere now.
         domain: The name that the site has in public; empty for none.
+        calls: What pages made elsewhere call in.
     """
 
     address: Address
@@ -122,6 +140,7 @@ class Live(Strict, frozen=True, dict=True):
     files: Mapping[Id, PromisedFile] = {}
     moved: tuple[Moved, ...] = ()
     domain: Domain = ""
+    calls: tuple[OutsideCall, ...] = ()
 
     def page(self, page_id: Id) -> LivePage | None:
         """Return a live page by its id."""

@@ -317,7 +317,6 @@ class Releases:
         write_atomically(self.folder / "live.json", msgspec.json.encode(Pointer(release.id)))
 
 
-@lru_cache(maxsize=8)
 @lru_cache(maxsize=64)
 def _scheduled(path: Path, _stamp: int) -> Scheduled:
     """Return what is set for a time. Host and window ask every second, and it holds whole pages:
@@ -325,6 +324,7 @@ def _scheduled(path: Path, _stamp: int) -> Scheduled:
     return msgspec.json.decode(path.read_bytes(), type=Scheduled)
 
 
+@lru_cache(maxsize=8)
 def _decoded(raw: bytes) -> Release:
     return msgspec.json.decode(raw, type=Release)
 

@@ -9,7 +9,9 @@ from pathlib import Path
 import msgspec
 
 from needle.core.brand.marks import mark_address
+from needle.core.brand.touchicon import touch_icon
 from needle.core.markup.surroundings import Mode
+from needle.core.messages.message import CoreError
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
 from needle.core.render.outside import (
@@ -174,6 +176,7 @@ class Renderer:
         shown = page_address(domain, f"assets/{share}") or f"{root}assets/{share}"
         return Assets(font_css=_font_rules(fonts, root), preload=preload,
                       icon=self._icon(root, done, loads),
+                      touch_icon=self._touch_icon(root, done, loads),
                       share=shown, policy=policy, canonical=page_address(domain, page.slug),
                       script=f"{root}assets/{script}" if script else "")
 
@@ -194,6 +197,27 @@ class Renderer:
         name = self._one_size(own, 0, done)
         loads.append(name)
         return f"{root}assets/{name}"
+
+    def _touch_icon(self, root: str, done: Rendered, loads: list[str]) -> str:
+        """Return the address of the icon for a phone's home screen; empty if none can be made."""
+        told = self._touch
+        if told is None:
+            return ""
+        name, data = told
+        done.assets[name] = data
+        loads.append(name)
+        return f"{root}assets/{name}"
+
+    @cached_property
+    def _touch(self) -> tuple[str, bytes] | None:
+        site, media = self._site, self._folder / "media"
+        told = (site.name, site.brand, site.medium(site.brand.mark.medium), site.fonts)
+        name = f"icon-{_digest(msgspec.json.encode(told))}.png"
+        try:
+            return name, self._made(name, lambda: touch_icon(
+                site, site.medium(site.brand.mark.medium), media))
+        except (OSError, ValueError, CoreError):  # The tab's icon tells that the sign is broken.
+            return None
 
     def _one_size(self, medium: Medium, place: int, done: Rendered) -> str:
         """Return the file name of one size of a medium, of which no other is asked for."""
@@ -229,7 +253,8 @@ class Renderer:
         name = f"{stem}-{_digest((stem + letters).encode())}.woff2"
         # A face that ships is the same for every project, and so is what is cut from it.
         media = self._folder / "media" if face.own else None
-        done.assets[name] = self._made(name, lambda: subset_woff2(face, letters, media))
+        if name not in done.assets:
+            done.assets[name] = self._made(name, lambda: subset_woff2(face, letters, media))
         return name
 
     def _made(self, name: str, make: Callable[[], bytes]) -> bytes:

@@ -11,9 +11,11 @@ from collections.abc import Sequence
 from typing import Any
 
 from needle.running.refusing import RunningError
-from needle.running.serving import READY
 
-__all__ = ["Child", "ChildError"]
+__all__ = ["READY", "Child", "ChildError"]
+
+# A service that serves says so by a line that begins with this.
+READY = "needle-ready"
 
 
 class ChildError(RunningError):

@@ -17,12 +17,12 @@ from typing import Any
 
 import uvicorn
 
+from needle.running.children import READY
 from needle.running.guarding import Guard, guarded, raise_file_limit
 from needle.running.refusing import RunningError
 
 __all__ = ["PortTakenError", "SecondDoor", "announce", "bound_socket", "end_with_parent", "serve"]
 
-READY = "needle-ready"
 _ENDS_WITHIN_S = 15
 
 

@@ -12,7 +12,8 @@ __all__ = ["PRACTICE_KINDS", "Stand"]
 
 _HOST_PORT = 8420
 _PRACTICE = {"list": "mailing", "mail": "mailbox", "hook": "ledger", "contacts": "contacts",
-             "tags": "tags", "authority": "authority"}
+             "tags": "tags", "authority": "authority",
+             "server": "webserver"}
 PRACTICE_KINDS = tuple(_PRACTICE)
 
 

@@ -4,6 +4,7 @@ import contextlib
 import datetime
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from typing import Any
 
 import requests
 from acme import challenges, client, errors, messages
@@ -23,6 +24,7 @@ __all__ = ["AuthorityError", "Issued", "Terms", "new_key", "obtain", "terms_of"]
 _WAIT_S = 20
 _WITHIN_S = 120
 _LONGEST = 300
+_TRIES = 5
 
 
 class AuthorityError(ServiceError):
@@ -119,11 +121,24 @@ def obtain(directory: str, account: bytes, names: Sequence[str],
     return Issued(key, chain)
 
 
-def _net(account: bytes) -> client.ClientNetwork:
+class _Net(client.ClientNetwork):
+    """Sends again while the authority says that a nonce is not good (RFC 8555, 6.5): the library
+    does so once, and an authority that throws away its nonces may refuse twice in a row."""
+
+    def post(self, *args: Any, **kwargs: Any) -> requests.Response:
+        for _ in range(_TRIES):
+            try:
+                return super().post(*args, **kwargs)
+            except messages.Error as error:
+                if error.code != "badNonce":
+                    raise
+        return super().post(*args, **kwargs)
+
+
+def _net(account: bytes) -> _Net:
     key = serialization.load_pem_private_key(account, None)
     assert isinstance(key, ec.EllipticCurvePrivateKey)
-    return client.ClientNetwork(JWKEC(key=key), alg=ES256, user_agent="needle",
-                                timeout=_WAIT_S)
+    return _Net(JWKEC(key=key), alg=ES256, user_agent="needle", timeout=_WAIT_S)
 
 
 def _enter(asked: client.ClientV2, net: client.ClientNetwork) -> None:

@@ -1,6 +1,7 @@
 """HTTP as the services use it: faults told in words, requests and answers as they went."""
 
 from collections.abc import Mapping
+from functools import cache
 from typing import Any
 
 import httpx
@@ -12,8 +13,12 @@ __all__ = ["TIMEOUT_S", "Wire"]
 TIMEOUT_S = 5.0
 _LONGEST = 4_000
 _ALWAYS_HIDDEN = frozenset({"authorization", "cookie", "set-cookie", "proxy-authorization"})
-_client = httpx.Client(timeout=TIMEOUT_S, trust_env=False, follow_redirects=False,
-                       limits=httpx.Limits(max_connections=100, max_keepalive_connections=20))
+
+
+@cache
+def _client() -> httpx.Client:
+    return httpx.Client(timeout=TIMEOUT_S, trust_env=False, follow_redirects=False,
+                        limits=httpx.Limits(max_connections=100, max_keepalive_connections=20))
 
 
 class Wire:
@@ -44,7 +49,7 @@ class Wire:
         every = self._headers | dict(headers or {})
         told = self._told(f"{method} {url}", every, content)
         try:
-            answer = _client.request(method, url, content=content, headers=every)
+            answer = _client().request(method, url, content=content, headers=every)
         except httpx.TimeoutException as error:
             raise ServiceError("answer-none", service=self._name, seconds=f"{TIMEOUT_S:g}",
                                down=True, request=told) from error

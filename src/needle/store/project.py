@@ -181,7 +181,7 @@ class Project:
         except BaseException:
             self.close()
             raise
-        self._files = {page.id: name for name, page in pages.items()}
+        self._files: Mapping[str, str] = {page.id: name for name, page in pages.items()}
 
     @classmethod
     def create(cls, folder: Path, site: Site) -> "Project":
@@ -285,24 +285,36 @@ def _page_file(page: Page) -> str:
 
 
 def _write(folder: Path, site: Site, saved: Site | None, files: Mapping[str, str],
-           ) -> tuple[dict[str, str], int]:
+           ) -> tuple[Mapping[str, str], int]:
     """Write pages first, then the file that names them, then clear away what is left over."""
-    before = {page.id: page for page in saved.pages} if saved else {}
-    names = {page.id: _page_file(page) for page in site.pages}
-    count = 0
-    for page in site.pages:
-        if before.get(page.id) is not page or files.get(page.id) != names[page.id]:
-            write_atomically(folder / _PAGES / names[page.id], _encoded(page))
-            count += 1
-    if saved is None or list(names.items()) != list(files.items()) or _outside(saved) != _outside(
-            site):
+    names, changed = _to_write(site, saved, files)
+    for page in changed:
+        write_atomically(folder / _PAGES / names[page.id], _encoded(page))
+    count = len(changed)
+    listed = names is files or list(names.items()) == list(files.items())
+    if saved is None or not listed or _outside(saved) != _outside(site):
         held = SiteFile(needle=SCHEMA, site=msgspec.structs.replace(site, pages=()),
                          pages=tuple(names.values()))
         write_atomically(folder / _SITE_FILE, _encoded(held))
         count += 1
-    for name in set(files.values()) - set(names.values()):
+    for name in set() if names is files else set(files.values()) - set(names.values()):
         (folder / _PAGES / name).unlink(missing_ok=True)
     return names, count
+
+
+def _to_write(site: Site, saved: Site | None, files: Mapping[str, str],
+              ) -> tuple[Mapping[str, str], list[Page]]:
+    """Return the file of each page, and the pages that are not on the disk as they are."""
+    if saved is not None and len(files) == len(site.pages) == len(saved.pages) and all(
+            new is old or (new.id, new.slug) == (old.id, old.slug)
+            for new, old in zip(site.pages, saved.pages, strict=True)):
+        # Each page has the file that it had, as after almost every edit.
+        return files, [new for new, old in zip(site.pages, saved.pages, strict=True)
+                       if new is not old]
+    before = {page.id: page for page in saved.pages} if saved else {}
+    names = {page.id: _page_file(page) for page in site.pages}
+    return names, [page for page in site.pages
+                   if before.get(page.id) is not page or files.get(page.id) != names[page.id]]
 
 
 def _outside(site: Site) -> list[object]:

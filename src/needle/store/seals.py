@@ -6,6 +6,7 @@ import hmac
 import secrets
 from pathlib import Path
 
+from cryptography.fernet import Fernet, InvalidToken
 from sqlalchemy import Engine
 
 from needle.store.keys import made_key
@@ -41,6 +42,22 @@ class Seals:
         """Return a short seal without an end, of sixteen signs."""
         digest = hmac.new(self._secret, "\0".join((purpose, *about)).encode(), hashlib.sha256)
         return base64.urlsafe_b64encode(digest.digest()[:12]).decode()
+
+    def close(self, purpose: str, words: str) -> str:
+        """Return words as nobody but us can read or make them, with the time of now (Fernet)."""
+        return self._closing(purpose).encrypt(words.encode()).decode()
+
+    def open(self, purpose: str, closed: str, longest_s: int) -> str | None:
+        """Return the words that were closed for a purpose not longer ago than so many seconds;
+        `None` if they were not closed here, or longer ago."""
+        try:
+            return self._closing(purpose).decrypt(closed.encode(), ttl=longest_s).decode()
+        except (InvalidToken, UnicodeError):
+            return None
+
+    def _closing(self, purpose: str) -> Fernet:
+        key = hmac.new(self._secret, f"closing\0{purpose}".encode(), hashlib.sha256).digest()
+        return Fernet(base64.urlsafe_b64encode(key))
 
     def moment(self, seal: str, purpose: str, *about: str) -> int | None:
         """Return the moment that a seal holds, or `None` if it was not made here for this."""

@@ -1,6 +1,7 @@
 """Cards, tables and labels that the stages share."""
 
-from collections.abc import Callable, Mapping, Sequence
+import contextlib
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from PyQt6.QtCore import QBuffer, QIODevice, QSize, Qt
 from PyQt6.QtGui import QIcon, QImage, QKeyEvent, QPixmap
@@ -29,6 +30,8 @@ __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "T
            "button", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
            "repaint", "repaint_role", "scrolled", "side_list"]
 
+# A column is as wide as so many rows need; to measure hundreds takes longer than a key may wait.
+_MEASURED_ROWS = 60
 
 FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
 FILM_FILTER = tr("Videos (*.mp4 *.m4v *.webm)")
@@ -195,6 +198,7 @@ class Table(QTableWidget):
         rows.hide()
         rows.setDefaultSectionSize(30)
         header.setHighlightSections(False)
+        header.setResizeContentsPrecision(_MEASURED_ROWS)
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
         for column in range(len(columns)):
@@ -216,21 +220,28 @@ class Table(QTableWidget):
     def show_rows(self, rows: Sequence[Sequence[str]], keys: Sequence[str] = ()) -> None:
         """Show these cells; `keys` are kept with the rows to tell which one is meant."""
         kept = self.chosen_key()
-        header = self.horizontalHeader()
-        assert header is not None
-        # Each item that is set would have the columns measured again, over all rows.
-        modes = [header.sectionResizeMode(column) for column in range(self.columnCount())]
-        header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-        self.setRowCount(len(rows))
-        for number, cells in enumerate(rows):
-            for column, words in enumerate(cells):
-                item = self._cell(number, column, words)
-                if column == 0 and keys:
-                    item.setData(Qt.ItemDataRole.UserRole, keys[number])
-        for column, mode in enumerate(modes):
-            header.setSectionResizeMode(column, mode)
+        with self.columns_held():
+            self.setRowCount(len(rows))
+            for number, cells in enumerate(rows):
+                for column, words in enumerate(cells):
+                    item = self._cell(number, column, words)
+                    if column == 0 and keys:
+                        item.setData(Qt.ItemDataRole.UserRole, keys[number])
         if kept in keys:
             self.selectRow(list(keys).index(kept))
+
+    @contextlib.contextmanager
+    def columns_held(self) -> Iterator[None]:
+        """Measure the columns once after many cells were set, not after each, over all rows."""
+        header = self.horizontalHeader()
+        assert header is not None
+        modes = [header.sectionResizeMode(column) for column in range(self.columnCount())]
+        header.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
+        try:
+            yield
+        finally:
+            for column, mode in enumerate(modes):
+                header.setSectionResizeMode(column, mode)
 
     def show_row(self, number: int, cells: Sequence[str]) -> None:
         """Show other cells in a row that is there."""
@@ -327,7 +338,8 @@ class Tabbed(QWidget):
 
     def _turn(self, name: str) -> None:
         self._stack.setCurrentWidget(self.parts[name])
-        self.refresh()
+        if self.isVisible():  # Else whoever shows the stage has it brought up to date then.
+            self.refresh()
 
     def ring(self) -> list[QWidget]:
         """The parts that F6 goes round: the bar, and what the shown part says of itself."""

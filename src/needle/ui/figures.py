@@ -1,6 +1,7 @@
 """What the site has brought, counted in a thread and kept until it is counted again."""
 
 import logging
+import time
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
@@ -9,8 +10,18 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.measure.period import SplitPeriod
+from needle.core.values.ids import Id
 from needle.store.results.book import count_leads
-from needle.store.results.counting import PageCount, page_counts, robot_count, split_days
+from needle.store.results.counting import (
+    PageCount,
+    Reached,
+    Traffic,
+    page_counts,
+    reached,
+    robot_count,
+    split_days,
+    traffic,
+)
 from needle.ui.language import tr
 
 __all__ = ["Counter", "Days", "Figures"]
@@ -31,6 +42,8 @@ class Figures:
         known: It was counted; before the first count everything is 0.
         splits: What each split test brought in its own time.
         fault: Why these are the figures of before, in words.
+        lately: What came to each page in the last four weeks.
+        reached: How often each goal was: forms and calls by their id, clicks by their name.
     """
 
     known: bool = False
@@ -39,6 +52,8 @@ class Figures:
     robots: int = 0
     splits: Mapping[SplitPeriod, Days] = field(default_factory=dict)
     fault: str = ""
+    lately: Mapping[Id, Traffic] = field(default_factory=dict)
+    reached: Mapping[str, Reached] = field(default_factory=dict)
 
     def days_of(self, test: SplitPeriod) -> Days | None:
         """Return what a test brought, whatever its shares are by now; `None` if nobody counted."""
@@ -58,14 +73,16 @@ class _Count(QRunnable):
         except SQLAlchemyError as error:
             _log.error("the results cannot be read (%s)", type(error).__name__)
             found = Figures(True, self._before.pages, self._before.leads, self._before.robots,
-                            self._before.splits, _FAULT)
+                            self._before.splits, _FAULT, self._before.lately,
+                            self._before.reached)
         self._counter.counted.emit(found)
 
 
 def _counted(engine: Engine, tests: Sequence[SplitPeriod]) -> Figures:
     splits = {test: split_days(engine, test) for test in tests
               if test.began_ms is not None or not test.timed}
-    return Figures(True, page_counts(engine), count_leads(engine), robot_count(engine), splits)
+    return Figures(True, page_counts(engine), count_leads(engine), robot_count(engine), splits,
+                   lately=traffic(engine, int(time.time() * 1000)), reached=reached(engine))
 
 
 class Counter(QObject):

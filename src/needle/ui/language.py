@@ -1,7 +1,7 @@
 """The window's own words in another language: a file of Qt's translations (TS, Qt Linguist).
 
 Every word of ours goes through `tr`. A language is one file `languages/LANGUAGE.ts` beside this
-module; `python -m tests.interfacewords FILE` writes what there is to translate.
+module; `python -m gates.interfacewords FILE` writes what there is to translate.
 """
 
 import logging

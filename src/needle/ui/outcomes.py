@@ -9,22 +9,20 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
-from needle.core.edit.changes import Sent, as_sent, page_changes, site_changes
-from needle.core.measure.period import SplitPeriod, tests_of
+from needle.core.measure.period import LiveShares, SplitPeriod, tests_of
 from needle.core.progress import Results
 from needle.core.site.site import Page, Site
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
-from needle.publish.live import page_digest
 from needle.publish.release import Live, LivePage, Release
-from needle.publish.releases import LiveError, Releases, live_folder, read_sent
+from needle.publish.releases import LiveError, Releases, live_folder
 from needle.running.stand import Stand
 from needle.store.results.counting import PageCount
 from needle.store.results.place import database_of
 from needle.store.results.tables import open_results, results_engine
 from needle.ui.figures import Counter, Figures
-from needle.ui.language import tr
 from needle.ui.session import Change, Session
+from needle.ui.since import Since
 
 __all__ = ["Outcomes"]
 
@@ -35,7 +33,6 @@ _REST = 20
 # Areas that show on no page but the one that was edited.
 _OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS,
         Area.PASSED, Area.TARGETS}
-_SETTINGS = tr("settings that show on it")
 
 
 class Outcomes(QObject):
@@ -47,6 +44,7 @@ class Outcomes(QObject):
 
     Attributes:
         engine: The results.
+        since: What changed on the pages since they were sent.
     """
 
     changed = pyqtSignal()
@@ -60,15 +58,10 @@ class Outcomes(QObject):
         self.engine: Engine = _opened(self.folder)
         self._stamp: object = None
         self.release: Release | None = None
-        # Pages that are as they were sent, but would come out otherwise now.
-        self._drifted: set[Id] = set()
-        # Pages of which something without words changed that does not show, as they were then.
-        self._cleared: dict[Id, Page] = {}
         self._live_fault = ""
-        self._sent: dict[Id, Sent | None] = {}
-        # What changed on a page itself, with the page that was looked at; and all that changed.
-        self._on_page: dict[Id, tuple[Page, list[str]]] = {}
-        self._since: dict[Id, tuple[Page, list[str]]] = {}
+        self._live_pages: dict[Id, LivePage] = {}
+        self.since = Since(session, self.folder)
+        self.since.found.connect(self.changed)
         self.figures = Figures()
         self._faults: list[str] = []
         self._counting = self._again = False
@@ -100,13 +93,12 @@ class Outcomes(QObject):
         self.changed.emit()
 
     def _read_live(self) -> None:
-        for held in (self._sent, self._on_page, self._since):
-            held.clear()
-        self._drifted, self._cleared = set(), {}
         try:
             self.release, self._live_fault = Releases(self.folder).current(), ""
         except LiveError as error:
             self._live_fault = str(error)
+        self._live_pages = {page.id: page for page in self.live.pages} if self.live else {}
+        self.since.begin(self.release)
         self._tell_faults()
 
     def _count(self) -> None:
@@ -149,6 +141,7 @@ class Outcomes(QObject):
 
     def end(self) -> None:
         """Close the results."""
+        self.since.end()
         self._counter.end()
         self.engine.dispose()
 
@@ -167,39 +160,13 @@ class Outcomes(QObject):
 
     def live_page(self, page_id: Id) -> LivePage | None:
         """Return how a page is live, or `None`."""
-        return self.live.page(page_id) if self.live else None
+        return self._live_pages.get(page_id)
 
     def gone_pages(self) -> list[LivePage]:
         """Return pages that are live but no longer in the site."""
         live = self.live.pages if self.live else ()
-        return [page for page in live if self._session.site.page(page.id) is None]
-
-    def changes(self, page: Page) -> list[str] | None:
-        """Return what changed since a page was sent, or `None` if it never was."""
-        if self.live_page(page.id) is None:
-            return None
-        if page.id not in self._sent:
-            self._sent[page.id] = read_sent(self.folder, page.id)
-        sent = self._sent[page.id]
-        if sent is None:
-            return None
-        known = self._since.get(page.id)
-        if known is None or known[0] is not page:
-            found = [*self._changes_on(page, sent),
-                     *site_changes(sent, as_sent(self._session.site, page))]
-            # No words for it are no proof that nothing changed.
-            if not found and self.release is not None and page_digest(
-                    self._session.site, page)[1] != self.release.sent.get(page.id):
-                found = [_SETTINGS]
-            known = self._since[page.id] = (page, found)
-        if page.id in self._drifted:
-            return known[1] if known[1] not in ([], [_SETTINGS]) else [tr("how it comes out")]
-        return [] if known[1] == [_SETTINGS] and self._cleared.get(page.id) is page else known[1]
-
-    def unchanged(self) -> list[Id]:
-        """Return the pages of which nothing changed that there are words for."""
-        return [page.id for page in self._session.site.pages if self.changes(page) is not None
-                and self._since[page.id][1] in ([], [_SETTINGS])]
+        still = {page.id for page in self._session.site.pages}
+        return [page for page in live if page.id not in still]
 
     def set_drifted(self, site: Site, looked_at: Iterable[Id], pages: set[Id]) -> None:
         """Take note of pages that would come out otherwise than they were sent.
@@ -207,27 +174,20 @@ class Outcomes(QObject):
         Args:
             looked_at: All that were looked at, as they are in `site`.
         """
-        cleared = {page.id: page for page in site.pages
-                   if page.id in set(looked_at) - pages}
-        if pages != self._drifted or cleared != self._cleared:
-            self._drifted, self._cleared = pages, cleared
+        if self.since.set_drifted(site, looked_at, pages):
             self.changed.emit()
-
-    def _changes_on(self, page: Page, sent: Sent) -> list[str]:
-        known = self._on_page.get(page.id)
-        if known is None or known[0] is not page:
-            known = self._on_page[page.id] = (page, page_changes(sent, page))
-        return known[1]
 
     def _on_change(self, change: Change) -> None:
         if change.areas - _OWN:  # What other areas show on pages may be otherwise now.
-            self._since.clear()
+            self.since.forget()
         if change.areas & {Area.PAGES, Area.CONTENT} and self._wanted_tests() != self._tests:
             self._count()
 
-    def pages_to_send(self) -> int:
-        """Return how many pages differ from what is live."""
-        return sum(self.changes(page) != [] for page in self._session.site.pages)
+    def pages_to_send(self) -> int | None:
+        """Return how many pages differ from what is live; `None` while they are looked at."""
+        if not self.since.ready():
+            return None
+        return sum(self.since.changes(page) != [] for page in self._session.site.pages)
 
     # Results
 
@@ -248,10 +208,12 @@ class Outcomes(QObject):
     def _wanted_tests(self) -> list[SplitPeriod]:
         live = self.live.pages if self.live else ()
         pages = {page.id: page for page in self._session.site.pages}
-        since = {page.id: page.since or pages[page.id].test_started or page.sent_at for page in live
-                 if page.id in pages and [v.key for v in page.variants] == [
-                     v.key for v in pages[page.id].variants]}
-        return tests_of(self._session.site, since)
+        shares = {page.id: LiveShares(
+            page.since or pages[page.id].test_started or page.sent_at,
+            tuple((variant.key, variant.share) for variant in page.variants),
+            tuple((time.since, time.until, time.shares) for time in page.earlier))
+            for page in live if page.id in pages}
+        return tests_of(self._session.site, shares)
 
 
 def _stamp_of(path: Path) -> tuple[int, int] | None:

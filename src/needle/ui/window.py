@@ -69,7 +69,7 @@ class Window(QMainWindow):
             "Brief": BriefStage(session, self.build.stills), "Build": self.build,
             "Connect": ConnectStage(session, self.outcomes),
             "Publish": PublishStage(session, self.outcomes, self.build.canvas.engine),
-            "Measure": MeasureStage(session, self.outcomes)}
+            "Measure": MeasureStage(session, self.outcomes, self.build.canvas.engine)}
         self._stack = QStackedWidget()
         for stage in self.stages.values():
             self._stack.addWidget(stage)
@@ -116,12 +116,13 @@ class Window(QMainWindow):
         self.outcomes.said.connect(lambda words: self.say(words, True))
         self.watch.told.connect(self.say)
         self.watch.told.connect(lambda *_: self.refresh())
-        publish = self.stages["Publish"]
+        publish, measure = self.stages["Publish"], self.stages["Measure"]
         brief = self.stages["Brief"]
         assert isinstance(brief, BriefStage)
         brief.node_asked.connect(self._go_to)
         brief.page_asked.connect(self._go_to_page)
-        assert isinstance(publish, PublishStage)
+        assert isinstance(publish, PublishStage) and isinstance(measure, MeasureStage)
+        measure.goals.node_asked.connect(self._go_to)
         publish.asked.connect(self._go_to_snag)
         self.refresh()
 

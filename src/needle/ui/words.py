@@ -3,7 +3,7 @@
 Qt's labels, tooltips and message boxes take words that look like markup for markup: they would
 load pictures that the words name and show what the words pretend. Much of what the window shows
 comes from outside (answers, file names, services' words), so everything in `ui` goes through the
-parts below; `tests/plainwords.py` is a gate that finds what does not.
+parts below; `gates/plainwords.py` is a gate that finds what does not.
 """
 
 from html import escape

@@ -4,11 +4,6 @@ from functools import lru_cache
 from importlib.resources import as_file
 from pathlib import Path
 
-from fontTools.pens.boundsPen import BoundsPen
-from fontTools.pens.svgPathPen import SVGPathPen
-from fontTools.pens.transformPen import TransformPen
-from fontTools.ttLib import TTFont
-
 from needle.core.type.faces import Face
 
 __all__ = ["outline"]
@@ -26,6 +21,11 @@ def outline(face: Face, letters: str, box: tuple[float, float, float, float],
     Returns:
         An empty text if the face has none of the letters.
     """
+    from fontTools.pens.boundsPen import BoundsPen  # Heavy, and needed only here.
+    from fontTools.pens.svgPathPen import SVGPathPen
+    from fontTools.pens.transformPen import TransformPen
+    from fontTools.ttLib import TTFont
+
     with as_file(face.source(media)) as path:
         font = TTFont(path)
     glyphs, cmap = font.getGlyphSet(), font.getBestCmap()

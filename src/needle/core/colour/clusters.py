@@ -4,7 +4,6 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.cluster.vq import kmeans2
 
 from needle.core.colour.oklch import JUST_SEEN, difference, hex_of_srgb, oklab
 
@@ -55,6 +54,8 @@ def _grouped(sample: NDArray[np.uint8], taken: NDArray[np.uint8], most: int) -> 
     if len(rest) < most:
         return []
     labs = oklab(rest / 255)
+    from scipy.cluster.vq import kmeans2  # Heavy, and needed only here.
+
     _, labels = kmeans2(labs, most, minit="++", seed=11, iter=12)
     groups = (rest[labels == label] for label in range(most))
     return [Cluster(hex_of_srgb(np.median(group, axis=0) / 255), len(group) / len(sample))

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 import msgspec
 
 from needle.core.markup.surroundings import Rendition
+from needle.core.render.callers import calls_reached
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of, render_node
 from needle.core.render.reads import media_of, reads_of
@@ -18,6 +19,7 @@ from needle.core.values.language import ENGLISH, Language
 from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
 from needle.core.values.outside import OutsidePart
+from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Domain
 from needle.core.values.tracking import Consent, TrackingCode
@@ -56,6 +58,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
         open_to: Hosts that pages might reach besides those that their codes name.
         language: That of the site.
         domain: The name that the site has in public.
+        calls: What pages made elsewhere call in, as far as links of the page lead there.
     """
 
     name: str
@@ -65,6 +68,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
     open_to: tuple[str, ...] = ()
     language: Language = ENGLISH
     domain: Domain = ""
+    calls: tuple[OutsideCall, ...] = ()
 
 
 def as_sent(site: Site, page: Page) -> Sent:
@@ -74,7 +78,7 @@ def as_sent(site: Site, page: Page) -> Sent:
         site.name, tuple((p.id, p.name, p.slug) for p in site.pages)
         if remembered(page, "names_pages", _names_pages) else (),
         tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to,
-        site.language, site.domain)
+        site.language, site.domain, calls_reached(site, _nodes(page)) if site.calls else ())
     used = _used_forms(page)
     forms = tuple(form for form in site.forms if form.id in used)
     return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
@@ -146,6 +150,8 @@ def _elsewhere(sent: Sent, now: Sent) -> Iterator[str]:
         yield "fonts"
     if sent.drew.open_to != now.drew.open_to:
         yield "hosts that the page may reach"
+    if sent.drew.calls != now.drew.calls:
+        yield "what outside pages call in"
     media = {medium.id: medium for medium in sent.drew.media}
     yield from (f"picture {medium.name}" for medium in now.drew.media
                 if medium.id in media and _seen(media[medium.id]) != _seen(medium))
@@ -217,6 +223,8 @@ def _page_changes(old: Page, new: Page) -> Iterator[str]:
         yield f"address was /{old.slug}"
     if (old.title, old.description) != (new.title, new.description):
         yield "title or description"
+    if old.about != new.about:
+        yield "what searches are told that it is about"
     if old.share != new.share:
         yield "picture for sharing"
     if old.unlisted != new.unlisted:

@@ -5,11 +5,14 @@ import io
 from dataclasses import dataclass
 from itertools import islice
 from pathlib import Path
+from typing import TYPE_CHECKING
 
-import av
 from PIL import Image
 
 from needle.core.messages.message import CoreError
+
+if TYPE_CHECKING:
+    import av
 
 __all__ = ["HEAVIEST", "Film", "FilmError", "take_in_film"]
 
@@ -53,6 +56,8 @@ def take_in_film(path: Path) -> Film:
     Raises:
         FilmError: It is no video, damaged, too heavy, or of a sort that browsers do not play.
     """
+    import av  # Heavy, and needed only here.
+
     try:
         weight = path.stat().st_size
         if weight > HEAVIEST:

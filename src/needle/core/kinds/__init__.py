@@ -5,9 +5,8 @@ import pkgutil
 from collections.abc import Mapping
 
 from needle.core.kinds.kind import Kind
-from needle.core.values.node import Node
 
-__all__ = ["ITEM_KINDS", "item_kind"]
+__all__ = ["ITEM_KINDS"]
 
 
 def _found() -> Mapping[str, Kind]:
@@ -19,9 +18,3 @@ def _found() -> Mapping[str, Kind]:
 
 
 ITEM_KINDS: Mapping[str, Kind] = _found()
-_BY_TYPE: Mapping[type[Node], Kind] = {kind.type: kind for kind in ITEM_KINDS.values()}
-
-
-def item_kind(node_type: type[Node]) -> Kind | None:
-    """Return the kind of a type of item, or `None` for a section, row, column or popup."""
-    return _BY_TYPE.get(node_type)

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 from datetime import UTC, date, datetime, timedelta
 
 import phonenumbers
-from email_validator import EmailNotValidError, validate_email
 
 from needle.core.leads.attachments import SentFile, file_problem
 from needle.core.messages.message import Message, say
@@ -91,6 +90,8 @@ def _problem(field: FormField, answer: str, sent: Mapping[str, str], today: date
 
 
 def _email_problem(field: FormField, answer: str) -> Message | None:
+    from email_validator import EmailNotValidError, validate_email  # Heavy, needed only here.
+
     try:
         validate_email(answer, check_deliverability=False, test_environment=True)
     except EmailNotValidError:

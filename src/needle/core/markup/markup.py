@@ -22,15 +22,20 @@ def tag(name: str, attributes: Attributes, *children: str) -> Markup:
         parts.append(f" {key}" if value is True else f' {key}="{escape(value)}"')
     parts.append(">")
     if name not in _VOID:
-        parts.extend(_safe(child) for child in children)
+        parts += [_safe(child) for child in children]
         parts.append(f"</{name}>")
-    return Markup("".join(parts))
+    return _marked("".join(parts))
 
 
 def join(parts: Iterable[str]) -> Markup:
     """Return the parts one after another, escaping those that are not markup."""
     # Markup's own join asks every part again; on long pages that is most of the work.
-    return Markup("".join([_safe(part) for part in parts]))
+    return _marked("".join([_safe(part) for part in parts]))
+
+
+def _marked(html: str) -> Markup:
+    # Markup's own way in asks whether the words know their markup; these never do.
+    return str.__new__(Markup, html)
 
 
 def _safe(part: str) -> str:

@@ -27,7 +27,9 @@ def lines_html(lines: Sequence[Text], context: Surroundings, element: str = "p")
 
 
 def _run(run: Run, context: Surroundings) -> Markup:
-    html = Markup("<br>").join(escape(part) for part in run.words.split("\n"))
+    html = escape(run.words)
+    if "\n" in run.words:
+        html = Markup(html.replace("\n", "<br>"))
     if run.colour:
         html = tag("span", {"style": f"color:{ink_css(run.colour)}",
                             "data-colour": run.colour if context.mode == "edit" else None}, html)

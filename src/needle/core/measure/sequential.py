@@ -12,7 +12,6 @@ from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import gammaln
 
 __all__ = ["ALPHA", "log_e_value", "log_e_values", "surely_best"]
 
@@ -41,6 +40,8 @@ def log_e_values(conversions: NDArray[np.float64], shares: Sequence[float]) -> N
     Args:
         conversions: The variants in the last axis.
     """
+    from scipy.special import gammaln  # Heavy, and needed only here.
+
     share = np.asarray(shares, dtype=float) / sum(shares)
     prior = _CONCENTRATION * len(share) * share
     mixture = (gammaln(prior.sum()) - gammaln(prior.sum() + conversions.sum(axis=-1))

@@ -5,7 +5,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.stats import beta, chisquare
 
 from needle.core.measure.period import SplitPeriod
 from needle.core.measure.sequential import ALPHA, log_e_value, surely_best
@@ -74,6 +73,8 @@ def _posterior(arm: Arm) -> tuple[float, float]:
 
 def density(arm: Arm, rates: NDArray[np.float64]) -> NDArray[np.float64]:
     """Return how likely each true rate in `rates` (0 to 1) is, as a probability density."""
+    from scipy.stats import beta  # Heavy, and needed only where a test is shown.
+
     return np.asarray(beta.pdf(rates, *_posterior(arm)), dtype=float)
 
 
@@ -84,6 +85,8 @@ def read_split(arms: Sequence[Arm]) -> list[Reading]:
     chance to be best is the integral of one density times the others' distributions; the loss is
     the expected shortfall against the best.
     """
+    from scipy.stats import beta
+
     rates = _grid(arms)
     densities = np.array([density(arm, rates) for arm in arms])
     below = np.array([beta.cdf(rates, *_posterior(arm)) for arm in arms])
@@ -102,6 +105,8 @@ def read_split(arms: Sequence[Arm]) -> list[Reading]:
 
 def _grid(arms: Sequence[Arm]) -> NDArray[np.float64]:
     """Return rates that cover every posterior closely."""
+    from scipy.stats import beta
+
     low = min(float(beta.ppf(1e-7, *_posterior(arm))) for arm in arms)
     high = max(float(beta.ppf(1 - 1e-7, *_posterior(arm))) for arm in arms)
     return np.linspace(low, high, _GRID)
@@ -112,6 +117,8 @@ def shares_p_value(arms: Sequence[Arm]) -> float:
 
     Pearson's chi-squared test; a value below 0.01 says that shares do not arrive as asked.
     """
+    from scipy.stats import chisquare
+
     seen = np.array([arm.visitors for arm in arms if arm.share], dtype=float)
     asked = np.array([arm.share for arm in arms if arm.share], dtype=float)
     if len(seen) < 2 or seen.sum() == 0:
@@ -129,22 +136,26 @@ def shares_arrive(arms: Sequence[Arm]) -> bool:
         [arm.visitors for arm in told], [arm.share for arm in told]) < np.log(_STOPPED)
 
 
-def verdict(readings: Sequence[Reading]) -> tuple[str, str]:
-    """Return a sentence and its reasons, for the person."""
+def verdict(readings: Sequence[Reading], runs: bool = True) -> tuple[str, str]:
+    """Return a sentence and its reasons, for the person.
+
+    Args:
+        runs: The test goes on, so that there is something to advise.
+    """
     total = sum(reading.arm.visitors for reading in readings)
     if total == 0:
         return "Nobody has come yet.", "Publish the page and send visitors to it."
     arms = [reading.arm for reading in readings]
     if not shares_arrive(arms):
         return "No verdict: the shares do not arrive as asked.", (
-            "So one variant has other visitors than the other. Likely: a share was changed while "
-            "it ran, one variant is slow or broken for some, or robots come to one of them. Begin "
-            "the test anew once that is put right.")
+            "So one variant has other visitors than the other. Likely: one variant is slow or "
+            "broken for some, a link leads past the sharing out, or robots come to one of them. "
+            "Begin the test anew once that is put right.")
     ahead = max(readings, key=lambda reading: reading.best)
     chance = f"{ahead.best:.1%}".replace("%", " %")
     cost = f"{ahead.loss * 100:.2f} points"
-    reasons = (f"{chance} likely better than the rest. If you keep {ahead.arm.key} now and are "
-               f"wrong, you would lose {cost}.")
+    reasons = (f"{ahead.arm.key} is {chance} likely better than the rest. If you keep it now "
+               f"and are wrong, you would lose {cost}.")
     fewest = min(reading.arm.conversions for reading in readings)
     sure = surely_best([arm.conversions for arm in arms], [arm.share for arm in arms])
     if sure is not None and fewest >= _FEWEST:
@@ -152,6 +163,7 @@ def verdict(readings: Sequence[Reading]) -> tuple[str, str]:
             f"{reasons} However often you look: of tests of equal variants, at most "
             f"{ALPHA * 100:.0f} % are ever called.")
     if fewest >= _FEWEST and ahead.best >= _AHEAD:
-        return f"{ahead.arm.key} is ahead, but it is not safe to say so yet.", (
-            reasons + " Who ends a test as soon as that looks good is often wrong: let it run on.")
-    return "Too early to say.", reasons + " Let it run on."
+        return f"{ahead.arm.key} is ahead, but it is not safe to say so yet.", reasons + (
+            " Who ends a test as soon as that looks good is often wrong: let it run on."
+            if runs else "")
+    return "Too early to say.", reasons + (" Let it run on." if runs else "")

@@ -39,15 +39,14 @@ def _own(language: str) -> str:
 
 
 @cache
-def _bundle(language: str) -> "FluentBundle":
-    # Only now: most runs of Needle have nothing to refuse.
+def _bundle(of: str, language: str) -> "FluentBundle":
+    # Only now, and what visitors are told without the rest: most runs have nothing to refuse.
     from fluent.runtime import FluentBundle, FluentResource
 
     # Marks of direction round every value would be shown as boxes in a terminal.
     bundle = FluentBundle([language, FALLBACK], use_isolating=False)
     found = catalogues()
-    for name in (f"needle.{FALLBACK}", f"visitors.{FALLBACK}", f"needle.{language}",
-                 f"visitors.{language}"):
+    for name in dict.fromkeys((f"{of}.{FALLBACK}", f"{of}.{language}")):
         if name in found:
             bundle.add_resource(FluentResource(found[name]), allow_overrides=True)
     return bundle
@@ -62,7 +61,9 @@ def worded(message: str, values: Mapping[str, object], language: str = FALLBACK)
             as its text.
         language: As BCP 47 names it, "de" or "de-AT".
     """
-    bundle = _bundle(_own(language))
+    bundle = _bundle("visitors", _own(language))
+    if not bundle.has_message(message):
+        bundle = _bundle("needle", _own(language))
     # What has no words is still a fault that somebody must be told of, not another fault.
     pattern = bundle.get_message(message).value if bundle.has_message(message) else None
     if pattern is None:

@@ -46,7 +46,12 @@ strict-one-line = a line: at most 400 signs, and no line break
 strict-host-key = a fingerprint: SHA256: and 43 signs
 strict-outside-path = the path of a published file: names with slashes between, and no way up
 strict-domain = a domain: letters, digits and hyphens in parts, with dots between
+strict-moment = a time: it is like 2027-08-12 21:30, or a day alone
+strict-price = a price: it is digits, with two after a dot at most, like 12.50
+strict-currency = a currency: it is three capital letters, like GBP
 strict-origin = a site: https:// and its name, without a path
+strict-call-key = the key of a call: 16 to 40 small letters and digits
+strict-outside-begin = an address: https://, a name, and how its pages begin
 strict-directory = the address of a certificate authority: https:// and where its ACME directory stands
 strict-digest = a digest: 64 digits from 0 to f
 countdown-until = A countdown runs to a date and time like 2026-08-12 21:30, not “{ $given }”.
@@ -295,6 +300,7 @@ host-certificate-and-key = --certificate and --key go together.
 host-public-address = “{ $address }” is no public address. Write it like https://www.hill.example.
 host-certificate-missing = { $file } is missing. A certificate and its key are two files.
 child-slow = It did not start in time.
+phone-address = This machine cannot be reached at { $address } ({ $why }). Choose another of its addresses.
 port-taken = Port { $port } cannot be used ({ $why }). Close the program that has it, or choose another port with --port.
 child-ended = It ended at once.
 child-said = { $words }
@@ -335,6 +341,8 @@ domain-https-ending = The certificate at { $name } ends on { $day } and was not 
 domain-https-untrusted = The certificate at { $name } is by { $issuer }, whom browsers do not trust. Ask for one by an authority that they do.
 
 outside-none = That form or popup is gone, or is shown elsewhere already.
+calls-full = There are { $most } outside calls already. Remove one that nothing calls any more.
+call-name = An outside call needs a name, one that no other has.
 outside-no-site = “{ $given }” is no site. One looks like https://shop.example.
 
 ## Certificates

@@ -37,9 +37,9 @@ from needle.core.values.areas import Area
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
+from needle.core.values.look import PLAIN
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
-from needle.core.values.widths import Width
 
 __all__ = ["Context", "needs_script"]
 
@@ -103,7 +103,7 @@ class Context:
 
     def attributes(self, node: Node, classes: str = "") -> dict[str, str | int | bool | None]:
         """Return the attributes that every node's outermost element carries."""
-        styled = node.hidden or any(node.look.at(width) for width in (None, *Width))
+        styled = node.hidden or node.look != PLAIN
         own = node_class(node) if self.mode == "edit" or styled else ""
         names = " ".join(part for part in (classes, own) if part)
         attributes: dict[str, str | int | bool | None] = {"class": names or None}

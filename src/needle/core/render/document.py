@@ -10,6 +10,7 @@ from itertools import groupby
 from markupsafe import Markup
 
 from needle.core.markup.markup import Attributes, join, tag
+from needle.core.render.callers import calls_reached
 from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import kind_of, render_node
 from needle.core.render.structured import structured_data
@@ -23,12 +24,12 @@ from needle.core.render.tracking import (
 from needle.core.site.tree import Section
 from needle.core.values.form import Role
 
-__all__ = ["STRIP_PX", "Assets", "document_around", "edit_page", "live_body", "live_page",
-           "runtime_parts", "runtime_script", "still_page"]
+__all__ = ["STRIP_CSS", "STRIP_PX", "Assets", "document_around", "edit_page", "live_body",
+           "live_page", "runtime_parts", "runtime_script", "still_page"]
 
 
 STRIP_PX = 8
-_STRIP = f"#needle-strip{{height:{STRIP_PX}px;background:#000}}"
+STRIP_CSS = f"#needle-strip{{height:{STRIP_PX}px;background:#000}}"
 
 
 @dataclass(frozen=True)
@@ -41,6 +42,7 @@ class Assets:
         script: Address of the runtime, or empty if the page needs none.
         canonical: The page's one true address, or empty if it is not known.
         icon: Address of the icon in a browser's tab.
+        touch_icon: Address of the icon that a phone puts on its home screen.
         share: Address of the picture that is shown where the page is shared.
         policy: What the page may load and run, where no host says it beside the page.
     """
@@ -50,6 +52,7 @@ class Assets:
     script: str = ""
     canonical: str = ""
     icon: str = ""
+    touch_icon: str = ""
     share: str = ""
     policy: str = ""
 
@@ -58,7 +61,9 @@ def live_body(context: Context) -> Markup:
     """Return the body of the page as visitors get it (or as a walk-through shows it)."""
     body: Attributes = {
         "data-root": context.root, "data-page": context.page.id,
-        "data-variant": context.variant.key, "data-walk": context.mode == "walk"}
+        "data-variant": context.variant.key, "data-walk": context.mode == "walk",
+        "data-out": " ".join(f"{call.id} {call.begins}" for call in calls_reached(
+            context.site, context.variant.nodes())) or None}
     return tag("body", body, codes_at(context, "start"), _sections(context),
                join(render_node(popup, context) for popup in context.variant.popups),
                consent_banner(context), codes_at(context, "end"),
@@ -79,12 +84,14 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         *(tag("link", {"rel": "preload", "href": address, "as": "font", "type": "font/woff2",
                        "crossorigin": True}) for address in assets.preload),
         tag("link", {"rel": "icon", "href": assets.icon}) if assets.icon else "",
+        tag("link", {"rel": "apple-touch-icon", "href": assets.touch_icon})
+        if assets.touch_icon else "",
         *_shared(context, assets),
         tag("style", {}, Markup(assets.font_css + page_css(context)
                                 + (CONSENT_CSS if asks_for_consent(context) else "")
                                 + own_css(context.site, context.page))),
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
-        structured_data(context),
+        structured_data(context, assets.share if assets.canonical else ""),
         codes_at(context, "head"),
         Markup("".join(code.head for code in context.site.codes(context.page))),
     ]
@@ -126,7 +133,7 @@ def still_page(context: Context, font_css: str) -> str:
     """
     head = [*_common_head(context), tag("style", {}, Markup(
         font_css + edit_sheet(context.site, context.page) + page_css(context)
-        + own_css(context.site, context.page) + "html{--vh:8px;scroll-behavior:auto}" + _STRIP))]
+        + own_css(context.site, context.page) + "html{--vh:8px;scroll-behavior:auto}" + STRIP_CSS))]
     body = tag("body", {}, tag("main", {}, join(
         render_node(top, context) for top in context.variant.children)),
         tag("div", {"id": "needle-strip"}))
@@ -148,6 +155,7 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
     kinds = sorted({kind_of(node).runtime for node in nodes} - {""})
     remembers = any(field.role is Role.HIDDEN for form in forms for field in form.fields)
     needs = {
+        "takealong": counted and bool(calls_reached(context.site, nodes)),
         "visit": counted,
         "source": "form" in kinds or remembers,
         "work": "form" in kinds and any(form.challenge for form in forms),

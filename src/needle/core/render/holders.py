@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from markupsafe import Markup
 
-from needle.core.kinds import ITEM_KINDS, item_kind
+from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.kind import Field, Kind
 from needle.core.markup.anchors import popup_anchor, section_anchor
 from needle.core.markup.imagery import image
@@ -23,7 +23,7 @@ __all__ = ["KINDS", "kind_of", "render_node"]
 
 def kind_of(node: Node) -> Kind:
     """Return the kind of any node."""
-    return item_kind(type(node)) or _HOLDERS[type(node)]
+    return _BY_TYPE[type(node)]
 
 
 def render_node(node: Node, context: Surroundings) -> Markup:
@@ -185,3 +185,4 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
 )}
 
 KINDS: tuple[Kind, ...] = (*_HOLDERS.values(), *ITEM_KINDS.values())
+_BY_TYPE: Mapping[type[Node], Kind] = {kind.type: kind for kind in KINDS}

@@ -7,6 +7,7 @@ from markupsafe import Markup
 
 from needle.core.kinds.questions import Questions
 from needle.core.render.context import Context
+from needle.core.values.about import About
 from needle.core.values.words import plain
 
 __all__ = ["page_address", "structured_data"]
@@ -19,9 +20,13 @@ def page_address(domain: str, slug: str) -> str:
     return f"https://{domain}/{slug}" if domain else ""
 
 
-def structured_data(context: Context) -> Markup:
-    """Return the script element that holds all of it; nothing where nothing is to say."""
-    things = [*_page(context), *_questions(context)]
+def structured_data(context: Context, picture: str = "") -> Markup:
+    """Return the script element that holds all of it; nothing where nothing is to say.
+
+    Args:
+        picture: The address of the picture that stands for the page, where it is whole.
+    """
+    things = [*_page(context), *_about(context, picture), *_questions(context)]
     if not things:
         return Markup("")
     told = json.dumps({"@context": "https://schema.org", "@graph": things}, ensure_ascii=False,
@@ -50,6 +55,37 @@ def _page(context: Context) -> Iterator[_Thing]:
         yield {"@type": "BreadcrumbList", "itemListElement": [
             {"@type": "ListItem", "position": 1, "name": site.name, "item": home},
             {"@type": "ListItem", "position": 2, "name": page.name, "item": here}]}
+
+
+def _about(context: Context, picture: str) -> Iterator[_Thing]:
+    """Yield the event or the product, once it says what searches ask for."""
+    page, about = context.page, context.page.about
+    if not about.kind or about.lacks:
+        return
+    here = page_address(context.site.domain, page.slug)
+    told: _Thing = {"@type": "Event" if about.kind == "event" else "Product",
+                    "name": about.name or page.title or page.name}
+    told |= {name: words for name, words in (
+        ("description", page.description), ("image", picture), ("url", here)) if words}
+    if about.kind == "event":
+        told |= _times_and_place(about)
+    if about.price and about.currency:
+        told["offers"] = {"@type": "Offer", "price": about.price, "priceCurrency": about.currency,
+                          **({"url": here} if here else {})}
+    yield told
+
+
+def _times_and_place(about: About) -> _Thing:
+    told: _Thing = {"eventAttendanceMode": "https://schema.org/OfflineEventAttendanceMode",
+                    "eventStatus": "https://schema.org/EventScheduled"}
+    for key, name in (("startDate", "starts"), ("endDate", "ends")):
+        if (at := about.moment(name)) is not None:
+            whole = ":" in getattr(about, name)
+            told[key] = at.isoformat() if whole else f"{at:%Y-%m-%d}"
+    place: _Thing = {"@type": "Place", "name": about.place.strip()}
+    if about.street.strip():
+        place["address"] = about.street.strip()
+    return told | {"location": place}
 
 
 def _questions(context: Context) -> Iterator[_Thing]:

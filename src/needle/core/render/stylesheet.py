@@ -9,7 +9,7 @@ from needle.core.render.context import Context
 from needle.core.render.holders import KINDS
 from needle.core.render.ownrules import sound_css
 from needle.core.site.site import Brand, Page, Site
-from needle.core.values.look import Look, Value
+from needle.core.values.look import PLAIN, Look, Value
 from needle.core.values.node import Node
 from needle.core.values.styletable import PROPERTIES, TABLE, face_css, ground_css
 from needle.core.values.widths import Width, band_query
@@ -82,6 +82,8 @@ def look_css(look: Look, selector: str) -> str:
 
 
 def _rules(look: Look, select: Callable[[str], str]) -> Iterable[tuple[str, str]]:
+    if look == PLAIN:
+        return
     for width in (None, Width.PHONE, Width.TABLET, Width.DESKTOP):
         values = look.at(width)
         if width is Width.PHONE and look.base:

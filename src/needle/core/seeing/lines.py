@@ -4,7 +4,6 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from needle.core.colour.oklch import hex_of_srgb
 from needle.core.seeing.bands import Pixels
@@ -62,6 +61,8 @@ def blocks_of(rects: list[Rect], pixels: Pixels, ink: NDArray[np.bool_], strict:
 
 def _first_lines(rects: list[Rect], letters: list[int], shape: tuple[int, ...]) -> list[_Line]:
     """Return letters joined to their closest neighbours at the same height."""
+    from scipy import ndimage  # Heavy, and needed only where pictures are looked at.
+
     canvas = np.zeros(shape, bool)
     cores: list[tuple[int, int]] = []
     for number in letters:
@@ -204,6 +205,8 @@ def _weight(line: _Line, ink: NDArray[np.bool_]) -> float:
 
     The area of a stroke is its length times its width, and its outline twice its length.
     """
+    from scipy import ndimage  # Heavy, and needed only where pictures are looked at.
+
     rect = line.rect
     part = np.pad(ink[rect.top: rect.bottom, rect.left: rect.right], 1)
     rim = part & ~ndimage.binary_erosion(part)

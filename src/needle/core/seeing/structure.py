@@ -4,7 +4,6 @@ import itertools
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy import ndimage
 
 from needle.core.colour.clusters import clusters
 from needle.core.colour.oklch import hex_of_srgb
@@ -140,6 +139,8 @@ def _runs(extents: list[tuple[float, float]]) -> list[tuple[float, float]]:
 
 def _contents(pixels: Pixels, ground: tuple[int, int, int], depth: int) -> _Contents:
     """Return what stands on a flat ground."""
+    from scipy import ndimage  # Heavy, and needed only where pictures are looked at.
+
     ink = _ink(pixels, ground)
     labels, count = ndimage.label(ink, structure=_EIGHT)
     rects = [Rect(part[1].start, part[0].start, part[1].stop, part[0].stop)
@@ -250,6 +251,8 @@ def _on_picture(pixels: Pixels) -> _Contents:
 
     Letters keep one exact colour over a picture, which hardly any other pixels have.
     """
+    from scipy import ndimage  # Heavy, and needed only where pictures are looked at.
+
     codes = pixels.astype(np.int64) @ (65536, 256, 1)
     values, counts = np.unique(codes, return_counts=True)
     texts: list[TextBlock] = []

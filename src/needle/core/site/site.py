@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 from typing import Annotated
 
 from needle.core.site.tree import Popup, Section, walk
+from needle.core.values.about import About
 from needle.core.values.brand import Brand, Mark, ShareCard, Swatch
 from needle.core.values.brief import Brief
 from needle.core.values.form import Form
@@ -13,6 +14,7 @@ from needle.core.values.look import PLAIN, Look
 from needle.core.values.media import Cut, Font, Medium
 from needle.core.values.node import Node, check_look
 from needle.core.values.outside import OutsidePart
+from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
@@ -150,6 +152,8 @@ class Page(Value, frozen=True):
         share: The picture that is shown where the page is shared; empty for one made from
             the brand.
         unlisted: Searches are asked to leave it out, as a page of thanks.
+        advert: What the advert says that leads here; visitors look for its words.
+        about: What searches are told besides: an event, or a product.
         invented: Which of "name", "title" and "description" wait to be confirmed.
     """
 
@@ -168,6 +172,8 @@ class Page(Value, frozen=True):
     share: Id = ""
     invented: tuple[str, ...] = ()
     unlisted: bool = False
+    advert: str = ""
+    about: About = About()
 
     def variant(self, key: str) -> Variant:
         """Return a variant by its key; the first one if there is none with it."""
@@ -191,6 +197,7 @@ class Site(Value, frozen=True):
         domain: The name that it has in public, as "www.quillmoor.example"; empty for none.
         served_at: Where the pages stand for that domain: a machine's name, or addresses.
         outside: Forms and popups that are shown on pages made elsewhere.
+        calls: What pages made elsewhere call in.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
     """
@@ -219,6 +226,7 @@ class Site(Value, frozen=True):
     domain: Domain = ""
     served_at: str = ""
     outside: tuple[OutsidePart, ...] = ()
+    calls: tuple[OutsideCall, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""

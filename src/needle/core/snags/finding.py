@@ -8,6 +8,7 @@ from dataclasses import replace
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
 from needle.core.snags import rules
+from needle.core.snags.beyond import NOTHING, Beyond
 from needle.core.snags.laid import LaidPage
 from needle.core.snags.snag import ItemAt, Rule, Snag
 from needle.core.values.areas import Area
@@ -27,6 +28,7 @@ RULES: Mapping[str, Rule] = {rule.id: rule for rule in _found()}
 _OF_SITE = tuple(rule for rule in RULES.values() if rule.scope == "site")
 _OF_PAGE = tuple(rule for rule in RULES.values() if rule.scope == "page")
 _OF_ITEM = tuple(rule for rule in RULES.values() if rule.scope == "item")
+_BEYOND = tuple(rule for rule in RULES.values() if rule.scope == "beyond")
 _LAID_OUT = tuple(rule for rule in RULES.values() if rule.scope == "laid out")
 
 # The fields of the site that make an area; PAGES and CONTENT are made of the pages' list.
@@ -54,7 +56,7 @@ def _read(site: Site, reads: Iterable[Area]) -> tuple[object, ...]:
 def _page_list(site: Site) -> tuple[object, ...]:
     """All of the pages but what stands on them."""
     return tuple((page.id, page.name, page.slug, page.title, page.description, page.folder,
-                  page.invented, page.code) for page in site.pages)
+                  page.invented, page.code, page.advert, page.about) for page in site.pages)
 
 
 def _same(one: tuple[object, ...], other: tuple[object, ...]) -> bool:
@@ -72,17 +74,21 @@ class SnagFinder:
     def __init__(self) -> None:
         self._of_site: dict[str, _Said] = {}
 
-    def find(self, site: Site, laid: Iterable[LaidPage] = ()) -> list[Snag]:
+    def find(self, site: Site, laid: Iterable[LaidPage] = (), beyond: Beyond = NOTHING,
+             ) -> list[Snag]:
         """Return everything that the rules find, worst first.
 
         Args:
             laid: What has been measured of pages that are laid out.
+            beyond: What is known of the world around the site.
         """
         found: list[Snag] = []
         for rule in _OF_SITE:
             found.extend(self._site_rule(rule, site))
         for page in site.pages:
             found.extend(page_snags(page, site))
+            found.extend(rule.snag(spot, "page", page.id, page.name) for rule in _BEYOND
+                         for spot in rule.look(page, site, beyond))
         pages = {page.id: page for page in site.pages}
         for record in laid:
             if record.page in pages:
@@ -99,9 +105,9 @@ class SnagFinder:
         return known[1]
 
 
-def find_snags(site: Site, laid: Iterable[LaidPage] = ()) -> list[Snag]:
+def find_snags(site: Site, laid: Iterable[LaidPage] = (), beyond: Beyond = NOTHING) -> list[Snag]:
     """Return everything that the rules find in a site, worst first."""
-    return SnagFinder().find(site, laid)
+    return SnagFinder().find(site, laid, beyond)
 
 
 def page_snags(page: Page, site: Site) -> list[Snag]:

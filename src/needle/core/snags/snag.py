@@ -15,7 +15,7 @@ __all__ = ["ItemAt", "Place", "Rule", "Scope", "Snag", "Spot", "Weight"]
 
 # 1 loses leads, 2 loses visitors, 3 could be better.
 Weight = Literal[1, 2, 3]
-Scope = Literal["site", "page", "item", "laid out"]
+Scope = Literal["site", "page", "item", "laid out", "beyond"]
 Place = Literal["node", "form", "page"]
 
 
@@ -99,8 +99,8 @@ class Rule:
 
     Attributes:
         id: Its name in lists and for those who let one pass: "heading-order".
-        scope: What `look` gets: the site, a page and the site, an `ItemAt`, or a `LaidPage` with
-            the page and the site.
+        scope: What `look` gets: the site, a page and the site, an `ItemAt`, a `LaidPage` with
+            the page and the site, or a page and the site with what stands `Beyond`.
         reads: The areas of the site that it reads besides; for the scope "site" all of them.
         reason: Why it matters, for the person.
         source: Where that is from.

@@ -1,7 +1,8 @@
 """The typefaces that ship with Needle or were added, and pairs of them."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from importlib.resources import files
 from importlib.resources.abc import Traversable
 from pathlib import Path
@@ -96,9 +97,12 @@ PAIRS: tuple[Pair, ...] = (
 
 def faces_of(site: Lettered) -> tuple[Face, ...]:
     """Return every cut that a site can use: those that ship and its own."""
-    own = tuple(Face(font.family, font.weight, font.italic, font.file, True, font.whole)
-                for font in site.fonts)
-    return FACES + own if own else FACES
+    return _all_faces(site.fonts)
+
+
+def _all_faces(fonts: Iterable[Font]) -> tuple[Face, ...]:
+    return FACES + tuple(Face(font.family, font.weight, font.italic, font.file, True, font.whole)
+                         for font in fonts)
 
 
 def families(site: Lettered) -> list[str]:
@@ -109,6 +113,11 @@ def families(site: Lettered) -> list[str]:
 
 def nearest_face(site: Lettered, family: str, weight: int, italic: bool) -> Face | None:
     """Return the cut that a browser would show for this wish."""
-    cuts = [face for face in faces_of(site) if face.family == family]
+    return _nearest(tuple(site.fonts), family, weight, italic)
+
+
+@lru_cache(4096)
+def _nearest(own: tuple[Font, ...], family: str, weight: int, italic: bool) -> Face | None:
+    cuts = [face for face in _all_faces(own) if face.family == family]
     return min(cuts, default=None,
                key=lambda face: (face.italic != italic, abs(face.weight - weight)))

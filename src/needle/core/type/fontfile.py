@@ -7,7 +7,6 @@ from dataclasses import dataclass
 from typing import Any
 
 from fontTools.ttLib import TTFont, TTLibError
-from fontTools.varLib import instancer
 
 from needle.core.messages.message import CoreError, Message, Named
 
@@ -109,6 +108,8 @@ def _ending(data: bytes) -> str:
 
 def _instances(font: Any, family: str, italic: bool, whole: bool) -> Iterable[ReadCut]:
     """Yield the weights in use from a variable font, every other axis at its default."""
+    from fontTools.varLib import instancer  # Heavy, and needed only here.
+
     axes = {axis.axisTag: axis for axis in font["fvar"].axes}
     weights = [weight for weight in _CUT_WEIGHTS
                if axes["wght"].minValue <= weight <= axes["wght"].maxValue]

@@ -5,8 +5,6 @@ from functools import lru_cache
 from importlib.resources import as_file
 from pathlib import Path
 
-from fontTools import subset
-
 from needle.core.type.faces import Face
 
 __all__ = ["subset_woff2"]
@@ -19,6 +17,8 @@ def subset_woff2(face: Face, letters: str, media: Path | None = None) -> bytes:
     Args:
         media: The project's media folder, for cuts that were added.
     """
+    from fontTools import subset  # Heavy, and needed only here.
+
     options = subset.Options()
     options.flavor = "woff2"
     options.hinting = False

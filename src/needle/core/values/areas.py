@@ -32,3 +32,4 @@ class Area(StrEnum):
     TARGETS = "targets"
     DOMAIN = "domain"
     OUTSIDE = "outside"
+    CALLS = "calls"

@@ -26,7 +26,15 @@ class Look(msgspec.Struct, frozen=True, omit_defaults=True, forbid_unknown_field
 
     def at(self, width: Width | None) -> Mapping[str, Value]:
         """Return the values set for one width, or for every width with `None`."""
-        return self.base if width is None else getattr(self, width.value)
+        match width:  # By name alone: this is asked for every node at every width.
+            case None:
+                return self.base
+            case Width.PHONE:
+                return self.phone
+            case Width.TABLET:
+                return self.tablet
+            case Width.DESKTOP:
+                return self.desktop
 
     def value(self, name: str, width: Width) -> Value | None:
         """Return what is set here for `name` as seen at `width`, or `None`."""

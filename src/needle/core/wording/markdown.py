@@ -3,9 +3,7 @@
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass
-
-from markdown_it import MarkdownIt
-from markdown_it.token import Token
+from typing import TYPE_CHECKING
 
 from needle.core.edit.nodes import set_words
 from needle.core.edit.place import EditError, find, node_at
@@ -17,6 +15,9 @@ from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup, Section
 from needle.core.values.node import Node
 from needle.core.values.words import Run, Text, tidy
+
+if TYPE_CHECKING:
+    from markdown_it.token import Token
 
 __all__ = ["MarkdownRead", "markdown_of", "read_markdown"]
 
@@ -131,11 +132,13 @@ def _pieces(words: str) -> Iterator[tuple[str, str, str]]:
 
 
 def _lines(written: str) -> tuple[Text, ...]:
+    from markdown_it import MarkdownIt  # Heavy, and needed only here.
+
     tokens = MarkdownIt("commonmark", {"html": True}).parse(written.strip())
     return tuple(_runs(token.children or []) for token in tokens if token.type == "inline")
 
 
-def _runs(tokens: list[Token]) -> Text:
+def _runs(tokens: list["Token"]) -> Text:
     runs: list[Run] = []
     strong = emphasis = 0
     link = ""

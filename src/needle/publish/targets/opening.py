@@ -6,6 +6,7 @@ else that names the same target gets nothing of it.
 
 import contextlib
 import hashlib
+import threading
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -19,22 +20,21 @@ from needle.publish.outside import outside_files
 from needle.publish.refusing import PublishError
 from needle.publish.release import Release
 from needle.publish.releases import Releases
-from needle.publish.targets.bucket import BucketPlace
 from needle.publish.targets.folder import FolderPlace, LinkedFolderPlace, linked
 from needle.publish.targets.git import GitPlace
 from needle.publish.targets.place import Place, PlaceError, Tried, read_manifest
 from needle.publish.targets.sending import Progress, SentThere, send_to
-from needle.publish.targets.sftp import Server, SftpPlace
 from needle.publish.targets.webdav import WebdavPlace
 from needle.publish.targets.zipped import ZipPlace
 from needle.store.files import write_atomically
 from needle.store.keys import read_key, write_key
 from needle.store.paths import read_below
 
-__all__ = ["Note", "forget", "known_password", "may_replace", "notes", "open_place",
+__all__ = ["Note", "forget", "gap_words", "known_password", "may_replace", "notes", "open_place",
            "send_release", "set_up", "tell", "try_target"]
 
 _TRIAL = "needle-trial.txt"
+_REPLACED = 30
 
 
 class _Told(Strict, frozen=True):
@@ -134,18 +134,22 @@ def _opened(target: Target, password: str) -> Place:
         case "zip":
             return ZipPlace(path, target.name)
         case "sftp":
+            from needle.publish.targets.sftp import Server, SftpPlace  # Heavy, and seldom needed.
+
             return SftpPlace(Server(target.place, target.folder, target.user, password,
                                     target.key_file, target.pinned, target.files_alone),
                              target.name)
         case "webdav":
             return WebdavPlace(target.place, target.user, password, target.name)
         case "bucket":
+            from needle.publish.targets.bucket import BucketPlace  # Heavy, and seldom needed.
+
             return BucketPlace(target.place, target.bucket, target.folder,
                                (target.user, password), target.region, target.name)
     return GitPlace(target.place, target.branch, target.name)
 
 
-_HOW = {"files": "Pages are replaced one after another, each in one step: for a moment some are "
+_HOW = {"files": "Pages are replaced one after another: for a moment some are "
                  "old and some are new. This place cannot switch them together.",
         "folder": "Everything is switched in one step.", "whole": "Everything is switched in one "
         "step.", "afresh": "The file is put in its place in one step."}
@@ -167,11 +171,44 @@ def try_target(site: str, target: Target, password: str) -> Tried:
             if place.size(_TRIAL) != 17:
                 raise PlaceError("target-lied", target=target.name, file=_TRIAL)
             place.remove(_TRIAL)
-        shown = place.fingerprint if isinstance(place, SftpPlace) else ""
+        shown = str(getattr(place, "fingerprint", ""))
         words = _HOW[place.switching]
+        if isinstance(place, WebdavPlace):
+            with open_place(target, password) as visitor:
+                words += gap_words(place, visitor)
+            place.remove(_TRIAL)
         if not held.site and place.get("index.html") is not None:
             words += " A site stands there that Needle did not put there."
         return Tried(place.switching != "files", words, shown)
+
+
+def gap_words(place: Place, visitor: Place) -> str:
+    """Replace a file again and again while it is read; some servers take the old one away first.
+
+    RFC 4918, 9.9.3, lets a server delete what is moved over before it moves.
+    """
+    place.put(_TRIAL, b"0")
+    missing, done = 0, threading.Event()
+
+    def read() -> None:
+        nonlocal missing
+        while not done.is_set():
+            try:
+                missing += visitor.get(_TRIAL) is None
+            except PlaceError:  # Some servers answer with a fault in that moment.
+                missing += 1
+
+    reader = threading.Thread(target=read, daemon=True)
+    reader.start()
+    try:
+        for number in range(_REPLACED):
+            place.put(_TRIAL, str(number).encode())
+    finally:
+        done.set()
+        reader.join()
+    return (" This server takes a page away before it puts the new one there: a visitor in that "
+            "moment is told that it is not there.") if missing else (
+        f" No page was missing while it was replaced {_REPLACED} times.")
 
 
 def send_release(site: Site, target: Target, release: Release, store: Releases,

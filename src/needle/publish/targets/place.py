@@ -10,8 +10,8 @@ from needle.core.values.strict import Strict, strict_meta
 from needle.publish.refusing import PublishError
 from needle.publish.release import ReleasedFile
 
-__all__ = ["JOURNAL", "MANIFEST", "Manifest", "Place", "PlaceError", "Switching", "Tried",
-           "read_manifest"]
+__all__ = ["JOURNAL", "MANIFEST", "BrokenListError", "Manifest", "Place", "PlaceError",
+           "Switching", "Tried", "read_manifest"]
 
 Switching = Literal["files", "folder", "whole", "afresh"]
 
@@ -26,6 +26,10 @@ _Path = Annotated[str, strict_meta("outside-path", _PATH)]
 
 class PlaceError(PublishError):
     """A place that does not do what it should; the message says which, and what to do."""
+
+
+class BrokenListError(PlaceError):
+    """What a place says that it holds cannot be read."""
 
 
 class Manifest(Strict, frozen=True):
@@ -101,7 +105,8 @@ def read_manifest(place: Place, file: str = MANIFEST) -> Manifest:
         file: Where it says so; `JOURNAL` for what a try that was cut may have put.
 
     Raises:
-        PlaceError: What it says is no manifest.
+        BrokenListError: What it says is no manifest.
+        PlaceError: It cannot be asked.
     """
     raw = place.get(file)
     if raw is None:
@@ -111,4 +116,4 @@ def read_manifest(place: Place, file: str = MANIFEST) -> Manifest:
             raise msgspec.DecodeError("it is too long")
         return msgspec.json.decode(raw, type=Manifest)
     except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
-        raise PlaceError("target-manifest-broken", target=place.name, file=file) from error
+        raise BrokenListError("target-manifest-broken", target=place.name, file=file) from error

@@ -16,6 +16,7 @@ from needle.publish.release import ReleasedFile
 from needle.publish.targets.place import (
     JOURNAL,
     MANIFEST,
+    BrokenListError,
     Manifest,
     Place,
     PlaceError,
@@ -96,21 +97,30 @@ def _as_it_is(place: Place, before: Manifest) -> tuple[Manifest, list[str]]:
 
     Of files that such a try meant to put, nobody knows which of two they are.
     """
-    cut = read_manifest(place, JOURNAL)
-    if not cut.files:
+    cut = _cut(place)
+    if cut is not None and not cut.files:
         return before, []
     sure = {path: file for path, file in before.files.items()
-            if _loaded(path) or path not in cut.files}
-    return msgspec.structs.replace(before, files=sure), list(cut.files)
+            if _loaded(path) or (cut is not None and path not in cut.files)}
+    return msgspec.structs.replace(before, files=sure), list(cut.files) if cut else []
+
+
+def _cut(place: Place) -> Manifest | None:
+    """Return what a try that was cut may have put; `None` where its note is broken, too: then it
+    may have been any page."""
+    try:
+        return read_manifest(place, JOURNAL)
+    except BrokenListError:
+        return None
 
 
 def _note_intent(place: Place, outside: Outside, wanted: Mapping[str, ReleasedFile]) -> None:
     """Note what is about to be put, for a try after one that is cut; what one before may have
     put stays noted."""
     if wanted and place.switching in ("files", "folder"):
-        cut = read_manifest(place, JOURNAL)
+        cut = _cut(place)
         place.put(JOURNAL, msgspec.json.encode(Manifest(
-            outside.site, outside.release, {**cut.files, **wanted})))
+            outside.site, outside.release, {**(cut.files if cut else {}), **wanted})))
 
 
 def _wanted(place: Place, before: Manifest, outside: Outside,

@@ -147,6 +147,8 @@ class SftpPlace:
         except asyncssh.SFTPPermissionDenied as error:
             raise PlaceError("target-refused", target=self.name,
                              why="permission denied") from error
+        except asyncssh.SFTPFailure as error:  # As a disk that is full.
+            raise PlaceError("target-refused", target=self.name, why=_why(error)) from error
         except (OSError, asyncssh.Error) as error:
             raise PlaceError("target-away", target=self.name, place=self._server.place,
                              why=_why(error)) from error

@@ -9,7 +9,8 @@ from needle.core.measure.period import SplitPeriod
 from needle.core.values.ids import Id
 from needle.store.results.tables import goals, leads, visits
 
-__all__ = ["PageCount", "page_counts", "robot_count", "split_days"]
+__all__ = ["PageCount", "Reached", "Traffic", "page_counts", "reached", "robot_count",
+           "split_days", "traffic"]
 
 _DAY_MS = 86_400_000
 
@@ -77,15 +78,15 @@ def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, i
     after its end is none of its either.
     """
     there = _there()
-    first = select(there.c.visitor, func.min(there.c.at).label("first")).where(
-        there.c.page == test.page).group_by(there.c.visitor).having(
-        func.min(there.c.at) >= (test.began_ms or 0)).subquery()
+    # As a set to look in, which every database keeps by an index; a join with it is not.
+    fresh = select(there.c.visitor).where(there.c.page == test.page).group_by(
+        there.c.visitor).having(func.min(there.c.at) >= (test.began_ms or 0))
     days: dict[str, dict[int, list[int]]] = {}
     with engine.connect() as connection:
         for place, every in enumerate((there, _won())):
-            query = select(every.c.variant, func.min(every.c.at).label("at")).join(
-                first, first.c.visitor == every.c.visitor).where(
-                every.c.page == test.page, every.c.variant.in_([key for key, _ in test.arms]))
+            query = select(every.c.variant, func.min(every.c.at).label("at")).where(
+                every.c.visitor.in_(fresh), every.c.page == test.page,
+                every.c.variant.in_([key for key, _ in test.arms]))
             if test.ended_ms is not None:
                 query = query.where(every.c.at < test.ended_ms)
             once = query.group_by(every.c.variant, every.c.visitor).subquery()
@@ -95,6 +96,76 @@ def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, i
                 days.setdefault(row.variant, {}).setdefault(int(row.day), [0, 0])[place] = row.n
     return {variant: [(day, seen, won) for day, (seen, won) in sorted(of.items())]
             for variant, of in days.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class Traffic:
+    """What came to a page lately, in all its variants; each visitor once.
+
+    Attributes:
+        days: Over how many days: those asked for, or since the first visit if that is less.
+    """
+
+    visitors: int
+    conversions: int
+    days: float
+
+    @property
+    def rate(self) -> float:
+        """Conversions per visitor; 0 without visitors."""
+        return self.conversions / self.visitors if self.visitors else 0.0
+
+    @property
+    def visitors_a_day(self) -> float:
+        """Visitors per day."""
+        return self.visitors / self.days
+
+
+def traffic(engine: Engine, now_ms: int, days: int = 28) -> dict[Id, Traffic]:
+    """Return what came to each page in the last days."""
+    since = now_ms - days * _DAY_MS
+    there, won = _there(), _won()
+    with engine.connect() as connection:
+        seen = {row.page: (row.n, row.first) for row in connection.execute(select(
+            there.c.page, func.count(there.c.visitor.distinct()).label("n"),
+            func.min(there.c.at).label("first")).where(
+            there.c.at >= since, there.c.at < now_ms).group_by(there.c.page))}
+        converted = {row.page: row.n for row in connection.execute(select(
+            won.c.page, func.count(won.c.visitor.distinct()).label("n")).where(
+            won.c.at >= since, won.c.at < now_ms).group_by(won.c.page))}
+    # Less than a day says nothing of a day.
+    return {page: Traffic(visitors, converted.get(page, 0), max(1.0, (now_ms - first) / _DAY_MS))
+            for page, (visitors, first) in seen.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class Reached:
+    """How often something that counts was reached.
+
+    Attributes:
+        visitors: Each once, over all pages.
+        last_ms: When last, since 1970, UTC.
+    """
+
+    visitors: int
+    last_ms: int
+
+
+def reached(engine: Engine) -> dict[str, Reached]:
+    """Return how often each goal was reached: forms and calls by their id, clicks by their name."""
+    counted = (
+        select(leads.c.form.label("key"), leads.c.visitor, leads.c.at).where(
+            leads.c.robot.is_(False), leads.c.trial.is_(False)),
+        select(goals.c.goal.label("key"), goals.c.visitor, goals.c.at))
+    found = {}
+    with engine.connect() as connection:
+        for part in counted:
+            told = part.subquery()
+            for row in connection.execute(select(
+                    told.c.key, func.count(told.c.visitor.distinct()).label("n"),
+                    func.max(told.c.at).label("last")).group_by(told.c.key)):
+                found[row.key] = Reached(row.n, row.last)
+    return found
 
 
 def robot_count(engine: Engine) -> int:

@@ -1,7 +1,7 @@
 """The walk-through: the site as a visitor would see it, scripts and all, sending nothing.
 
 The draft, or what is live beside it; at each width, in each variant, without scripts, on a slow
-line, and with type twice as large.
+line, with type twice as large, in the dark, and on a phone in the same network.
 """
 
 from collections.abc import Callable
@@ -12,16 +12,18 @@ from PyQt6.QtCore import QUrl
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWebEngineCore import QWebEngineProfile, QWebEngineSettings
 from PyQt6.QtWebEngineWidgets import QWebEngineView
-from PyQt6.QtWidgets import QCheckBox, QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QCheckBox, QComboBox, QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.site.site import Site
 from needle.publish.refusing import PublishError
 from needle.ui.builder.live.engine import HOST, GuardedPage, SchemeHandler, install_scheme
+from needle.ui.builder.phone import PhoneDialog, own_addresses
 from needle.ui.builder.walkpages import DraftPages, LivePages, WalkedPages
-from needle.ui.cards import label, scrolled
+from needle.ui.cards import button, label, scrolled
 from needle.ui.editors import Segments
 from needle.ui.hearing import NamedCombo
 from needle.ui.language import tr
+from needle.ui.words import set_tip
 
 __all__ = ["WalkThrough"]
 
@@ -79,11 +81,16 @@ class WalkThrough(QDialog):
         self._widths = Segments(tr("Width"), _WIDTHS)
         self._widths.chosen.connect(self.show_width)
         self.variant = NamedCombo(tr("Variant"))
+        self.variant.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToContents)
         self.variant.currentIndexChanged.connect(lambda _: self._show_variant())
         self.beside = self._tick(tr("Live beside it"), self.show_live)
         self.scripts = self._tick(tr("Without scripts"), self._set_scripts)
         self.slow = self._tick(tr("Slow line"), self._set_slow)
         self.large = self._tick(tr("Type at 200 %"), self._set_large)
+        self.dark = self._tick(tr("In the dark"), self._set_dark)
+        set_tip(self.dark, tr("For visitors whose device is dark: the brand's dark colours; or, "
+                              "where there are none, what browsers make of the page"))
+        self.phone: PhoneDialog | None = None
         self._said = label(tr("Forms say so and send nothing; nothing is counted."), "dim")
         self._lay_out()
         self.draft.page.urlChanged.connect(self._on_url)
@@ -103,9 +110,10 @@ class WalkThrough(QDialog):
     def _lay_out(self) -> None:
         head = QHBoxLayout()
         for widget in (self._widths, self.variant, self.beside, self.scripts, self.slow,
-                       self.large):
+                       self.large, self.dark):
             head.addWidget(widget)
         head.addStretch()
+        head.addWidget(button(tr("On a phone…"), self.show_on_phone))
         self._sides = QHBoxLayout()
         self._sides.addWidget(self.draft)
         self._sides.addStretch()
@@ -144,6 +152,7 @@ class WalkThrough(QDialog):
             self._set_scripts(self.scripts.isChecked())
             self._set_slow(self.slow.isChecked())
             self._set_large(self.large.isChecked())
+            self._set_dark(self.dark.isChecked())
             self._follow()
         elif not on and self.live is not None:
             side, self.live = self.live, None
@@ -200,7 +209,26 @@ class WalkThrough(QDialog):
         for side in self._each():
             side.view.setZoomFactor(2.0 if large else 1.0)
 
+    def _set_dark(self, dark: bool) -> None:
+        for side in self._each():
+            settings = side.page.settings()
+            assert settings is not None
+            # Pages without dark colours of their own are darkened as browsers do it.
+            settings.setAttribute(QWebEngineSettings.WebAttribute.ForceDarkMode, dark)
+            side.pages.dark = dark
+            side.page.triggerAction(side.page.WebAction.Reload)
+
+    def show_on_phone(self) -> None:
+        """Offer the draft to a phone in the same network."""
+        if self.phone is None or not self.phone.isVisible():
+            self.phone = PhoneDialog(self, self.draft.pages.answer, self._slug, own_addresses())
+            self.phone.show()
+        self.phone.raise_()
+        self.phone.activateWindow()
+
     def closeEvent(self, event: QCloseEvent | None) -> None:
         super().closeEvent(event)
+        if self.phone is not None:
+            self.phone.shut()
         for side in self._each():
             side.end()

@@ -13,12 +13,15 @@ from needle.publish.rendering import Renderer, page_file
 __all__ = ["DraftPages", "LivePages", "WalkedPages"]
 
 _HTML = "text/html; charset=utf-8"
+# Where a site has dark colours, its pages say with this when they hold; and what always holds.
+_WHEN_DARK, _ALWAYS = b"(prefers-color-scheme:dark)", b"(min-width:0)"
 
 
 class WalkedPages(Protocol):
     """Answers as a server would, and counts nothing."""
 
     variant: str
+    dark: bool
 
     def answer(self, path: str) -> tuple[bytes, str] | None:
         """Return what stands at a path, with its type; `None` where nothing does."""
@@ -31,18 +34,23 @@ def _kind(name: str) -> str:
     return mimetypes.guess_type(name)[0] or "font/woff2"
 
 
+def _lit(html: bytes, dark: bool) -> bytes:
+    return html.replace(_WHEN_DARK, _ALWAYS) if dark else html
+
+
 class DraftPages:
     """The draft, rendered when the walk begins.
 
     Attributes:
         variant: Which variant of a tested page is shown.
+        dark: Show the dark colours, where the site has some.
     """
 
     def __init__(self, site: Site, project: Path) -> None:
         self._site = site
         self._renderer = Renderer(site, project, "walk")
         self._done = self._renderer.render()
-        self.variant = ""
+        self.variant, self.dark = "", False
 
     def answer(self, path: str) -> tuple[bytes, str] | None:
         """As every source."""
@@ -54,7 +62,7 @@ class DraftPages:
                 return None
         page = next((one for one in self._site.pages if one.slug == path.strip("/")), None)
         html = self._done.pages.get(page_file(page, page.variant(self.variant))) if page else None
-        return (html.encode(), _HTML) if html is not None else None
+        return (_lit(html.encode(), self.dark), _HTML) if html is not None else None
 
     def variants(self, slug: str) -> list[str]:
         """As every source."""
@@ -67,6 +75,7 @@ class LivePages:
 
     Attributes:
         variant: Which variant of a tested page is shown.
+        dark: Show the dark colours, where the site has some.
     """
 
     def __init__(self, project: Path) -> None:
@@ -77,7 +86,7 @@ class LivePages:
         """
         self._releases = Releases(project)
         self._release = self._releases.current()
-        self.variant = ""
+        self.variant, self.dark = "", False
 
     def _page(self, slug: str) -> LivePage | None:
         return self._release.live.page_at(slug) if self._release else None
@@ -97,7 +106,7 @@ class LivePages:
             return None
         if page is None:
             return data, _kind(path)
-        return data.replace(b"<body ", b'<body data-walk="" ', 1), _HTML
+        return _lit(data.replace(b"<body ", b'<body data-walk="" ', 1), self.dark), _HTML
 
     def variants(self, slug: str) -> list[str]:
         """As every source."""

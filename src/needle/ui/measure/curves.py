@@ -1,27 +1,32 @@
 """The two charts of a split test."""
 
 from collections.abc import Callable, Mapping, Sequence
+from statistics import NormalDist
 
 import numpy as np
 import pyqtgraph as pg
 from numpy.typing import NDArray
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor, QFont
-from scipy.stats import norm
 
 from needle.core.measure.split import Arm
 from needle.ui.language import tr
 from needle.ui.theme import tokens
 
-__all__ = ["DifferenceChart", "RateChart"]
+__all__ = ["DifferenceChart", "RateChart", "arm_colour"]
 
 Density = Callable[[Arm, NDArray[np.float64]], NDArray[np.float64]]
-_Z = float(norm.ppf(0.975))
+_Z = float(NormalDist().inv_cdf(0.975))
 
 
-def _colours() -> tuple[str, ...]:
+def arm_colour(number: int) -> QColor:
+    """Return the colour of the n-th variant; there are four, and a dash tells who shares one."""
     look = tokens()
-    return (look.sky, look.thread, look.bottle, look.amber)
+    return QColor((look.sky, look.thread, look.bottle, look.amber)[number % 4])
+
+
+def _dashed(number: int) -> bool:
+    return (number + number // 4) % 2 == 1
 
 
 class _Chart(pg.PlotWidget):  # type: ignore[misc]
@@ -68,19 +73,21 @@ class RateChart(_Chart):
         high = min(1.0, max(a.rate + 4 * s for a, s in zip(seen, spread, strict=True)))
         rates = np.linspace(low, high, 400)
         top = max(float(density(arm, rates).max()) for arm in seen)
-        self.setYRange(0, top * 1.18, padding=0)
+        self.setYRange(0, top * (1.18 if len(seen) < 4 else 1.3), padding=0)
         self.setXRange(low * 100, high * 100, padding=0)
         for number, arm in enumerate(seen):
-            colour = QColor(_colours()[number % 4])
+            colour = arm_colour(number)
             heights = density(arm, rates)
-            style = Qt.PenStyle.DashLine if number % 2 else Qt.PenStyle.SolidLine
+            style = Qt.PenStyle.DashLine if _dashed(number) else Qt.PenStyle.SolidLine
             wash = QColor(colour)
             wash.setAlpha(38)
             self.plot(rates * 100, heights, pen=pg.mkPen(colour, width=2, style=style),
                       fillLevel=0, brush=wash)
-            name = pg.TextItem(f"{arm.key}  {arm.rate:.2%}".replace("%", " %"), color=colour,
-                               anchor=(0.5, 1.0))
-            name.setPos(arm.rate * 100, float(heights.max()))
+            # Of many, the rates stand in the table; names of neighbours go at two heights.
+            words = arm.key if len(seen) > 3 else f"{arm.key}  {arm.rate:.2%}".replace("%", " %")
+            name = pg.TextItem(words, color=colour, anchor=(0.5, 1.0))
+            name.setPos(arm.rate * 100, float(heights.max()) + (
+                top * 0.09 * (number % 2) if len(seen) > 3 else 0))
             self.addItem(name)
         axis = self.getAxis("bottom")
         axis.setLabel("")

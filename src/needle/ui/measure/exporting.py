@@ -1,8 +1,8 @@
-"""Writing leads to files, beside the window."""
+"""Writing leads, and what was counted, to files, beside the window."""
 
 import os
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
@@ -15,9 +15,8 @@ from needle.core.site.site import Site
 from needle.core.values.form import Role
 from needle.core.values.ids import Id
 from needle.store.files import write_atomically
-from needle.store.results.book import Filter, Lead, leads_csv_rows, list_leads
+from needle.store.results.book import Filter, Lead, list_leads
 from needle.ui.language import tr
-from needle.ui.outcomes import Outcomes
 
 __all__ = ["Export", "export_cards"]
 
@@ -25,20 +24,27 @@ _CARD_FIELDS = {Role.NAME: "FN", Role.GIVEN: "GIVEN", Role.FAMILY: "FAMILY", Rol
                 Role.PHONE: "TEL", Role.COMPANY: "ORG"}
 
 
+_Sheet = tuple[Sequence[str], Iterable[Sequence[str]]]
+
+
 class Export(QRunnable):
-    """Writes leads as CSV, a part at a time; the file stands there whole or not at all."""
+    """Writes a table as CSV, a part at a time; the file stands there whole or not at all."""
 
     class Said(QObject):
         """Tells the window how it went: words, and whether they are a fault."""
 
         told = pyqtSignal(str, bool)
 
-    def __init__(self, outcomes: Outcomes, of: Filter, page_names: Mapping[Id, str], path: Path,
-                 ) -> None:
+    def __init__(self, sheet: Callable[[], _Sheet], path: Path, done: str) -> None:
+        """Get ready.
+
+        Args:
+            sheet: Returns header and rows; called in the thread, where they are read.
+            done: What is said once they are written.
+        """
         super().__init__()
         self.said = self.Said()
-        self._engine, self._filter = outcomes.engine, of
-        self._names, self._path = page_names, path
+        self._sheet, self._path, self._done = sheet, path, done
         self.setAutoDelete(False)
 
     def begin(self) -> None:
@@ -54,17 +60,16 @@ class Export(QRunnable):
             self.said.told.emit(tr("{path} cannot be written: {strerror}.",
                                    path=self._path, strerror=error.strerror), True)
         except SQLAlchemyError as error:
-            self.said.told.emit(tr("The leads cannot be read: {name}.", name=type(error).__name__),
-                                True)
+            self.said.told.emit(tr("The results cannot be read: {name}.",
+                                   name=type(error).__name__), True)
         else:
-            self.said.told.emit(tr("The leads are in {path}, robots marked.", path=self._path),
-                                False)
+            self.said.told.emit(self._done, False)
 
     def _write(self) -> None:
         handle, temporary = tempfile.mkstemp(dir=self._path.parent, prefix=".new-")
         try:
             with os.fdopen(handle, "w", encoding="utf-8-sig", newline="") as file:
-                for part in csv_parts(*leads_csv_rows(self._engine, self._names, self._filter)):
+                for part in csv_parts(*self._sheet()):
                     file.write(part)
                 file.flush()
                 os.fsync(file.fileno())

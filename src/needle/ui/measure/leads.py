@@ -28,6 +28,7 @@ from needle.store.results.book import (
     Lead,
     count_leads,
     known_tags,
+    leads_csv_rows,
     list_leads,
     list_unfinished,
 )
@@ -339,7 +340,9 @@ class LeadBook(QWidget):
         of = self.filter
         of = msgspec.structs.replace(of, robots="with") if of.robots == "without" else of
         names = {page.id: page.name for page in self._session.site.pages}
-        self._export = Export(self._outcomes, of, names, path)
+        engine = self._outcomes.engine
+        self._export = Export(lambda: leads_csv_rows(engine, names, of), path,
+                              tr("The leads are in {path}, robots marked.", path=path))
         self._export.said.told.connect(lambda words, fault: self._session.said.emit(words, fault))
         self._export.begin()
 

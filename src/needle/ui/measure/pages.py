@@ -1,10 +1,15 @@
 """Visitors, conversions and rate by page."""
 
-from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QVBoxLayout, QWidget
+from collections.abc import Callable
+from pathlib import Path
 
-from needle.ui.cards import Card, Table, label
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
+
+from needle.store.results.events import EVENT_COLUMNS, event_rows
+from needle.ui.cards import Card, Table, button, label
 from needle.ui.language import tr
+from needle.ui.measure.exporting import Export
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -14,7 +19,8 @@ __all__ = ["PageResults"]
 class PageResults(QWidget):
     """A table of all pages and their variants."""
 
-    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes,
+                 report: Callable[[], object]) -> None:
         super().__init__()
         self.setObjectName("work")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -26,12 +32,30 @@ class PageResults(QWidget):
         self._empty = label(tr("Nobody has come yet. Send a page in Publish, then open its test "
                                "address."), "dim", wrap=True)
         card = Card(tr("Pages"), tr("a visitor counts once in each page; robots are left out"))
+        card.head.addWidget(button(tr("Report of the week…"), report))
+        card.head.addWidget(button(tr("Export as CSV…"), self.ask_export))
         card.body.addWidget(self.table)
         card.body.addWidget(self._empty)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 14, 18, 14)
         column.addWidget(card)
         column.addStretch()
+
+    def ask_export(self) -> None:
+        """Ask for a file and write every visit and conversion to it."""
+        path, _ = QFileDialog.getSaveFileName(self, tr("Export visits and conversions"),
+                                              "visits.csv", tr("CSV (*.csv)"))
+        if path:
+            self.export(Path(path))
+
+    def export(self, path: Path) -> None:
+        """Write every visit and conversion as CSV; it goes on beside the window."""
+        engine = self._outcomes.engine
+        names = {page.id: page.name for page in self._session.site.pages}
+        self._export = Export(lambda: (EVENT_COLUMNS, event_rows(engine, names)), path,
+                              tr("Visits and conversions are in {path}.", path=path))
+        self._export.said.told.connect(lambda words, fault: self._session.said.emit(words, fault))
+        self._export.begin()
 
     def refresh(self) -> None:
         """Show the counts as they are now."""

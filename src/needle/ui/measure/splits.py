@@ -1,20 +1,20 @@
 """Split tests: what the variants brought, and whether the difference is real."""
 
+from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
+    QMenu,
     QPushButton,
-    QSlider,
     QVBoxLayout,
     QWidget,
 )
 
-from needle.core.edit.pages import bring_back, keep_variant, set_share
+from needle.core.edit.pages import bring_back, keep_variant, set_share, split_page
 from needle.core.measure.period import SplitPeriod
 from needle.core.measure.split import (
     Reading,
@@ -27,11 +27,11 @@ from needle.core.measure.split import (
 from needle.core.site.site import Page
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.language import tr
-from needle.ui.measure.curves import DifferenceChart, RateChart
+from needle.ui.measure.curves import DifferenceChart, RateChart, arm_colour
+from needle.ui.measure.planning import PlanDialog
+from needle.ui.measure.shares import ShareCard
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
-from needle.ui.theme import tokens
-from needle.ui.words import Words
 
 __all__ = ["SplitTests"]
 
@@ -47,6 +47,7 @@ class SplitTests(QWidget):
         self.list = QListWidget()
         self.list.setAccessibleName(tr("Split tests"))
         self.list.setWordWrap(True)
+        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentItemChanged.connect(lambda *_: self._on_chosen())
         side = panel("side", 176)
         column = QVBoxLayout(side)
@@ -55,6 +56,10 @@ class SplitTests(QWidget):
         head.setContentsMargins(12, 0, 0, 0)
         column.addWidget(head)
         column.addWidget(self.list)
+        plan = QHBoxLayout()
+        plan.setContentsMargins(10, 4, 10, 10)
+        plan.addWidget(button(tr("Plan a test…"), self.plan))
+        column.addLayout(plan)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -75,9 +80,18 @@ class SplitTests(QWidget):
             card = Card(title, grows=True)
             card.body.addWidget(chart)
             charts.addWidget(card, stretch)
-        column.addLayout(charts, 1)
-        column.addWidget(self._table_card())
-        column.addWidget(self._share_card())
+        self._of_a_test = QWidget()
+        below = QVBoxLayout(self._of_a_test)
+        below.setContentsMargins(0, 0, 0, 0)
+        below.setSpacing(12)
+        below.addLayout(charts, 1)
+        below.addWidget(self._table_card())
+        self.shares = ShareCard()
+        self.shares.chosen.connect(self._take_share)
+        self.shares.refused.connect(lambda words: self._session.said.emit(words, True))
+        below.addWidget(self.shares)
+        column.addWidget(self._of_a_test, 1)
+        column.addStretch()
         return work
 
     def _verdict_card(self) -> QWidget:
@@ -102,20 +116,20 @@ class SplitTests(QWidget):
         card.body.addWidget(self._note)
         return card
 
-    def _share_card(self) -> QWidget:
-        card = Card(tr("Share of visitors"), tr("a new share starts when the page is sent; those "
-                                            "already in a variant stay in it"))
-        line = QHBoxLayout()
-        self._left, self._right = Words(), Words()
-        self.share = QSlider(Qt.Orientation.Horizontal)
-        self.share.setRange(0, 100)
-        self.share.setAccessibleName(tr("Share of the first variant, in percent"))
-        self.share.sliderReleased.connect(self._take_share)
-        self.share.valueChanged.connect(self._on_share_moved)
-        for widget in (self._left, self.share, self._right):
-            line.addWidget(widget)
-        card.body.addLayout(line)
-        return card
+    def plan(self) -> None:
+        """Ask how long a test takes, before it is begun."""
+        dialog = PlanDialog(self._session, self._outcomes, self)
+        dialog.begun.connect(self._begin)
+        dialog.exec()
+
+    def _begin(self, page: str) -> None:
+        """Add a variant to a page; it is shown in Build, where it is changed."""
+        session = self._session
+        if session.edit(tr("add variant"), lambda site: split_page(site, page, session.now())):
+            known = session.site.page(page)
+            session.show_page(page, known.variants[-1].key if known else "A")
+            session.said.emit(tr("The page has one more variant. Change it in Build, then "
+                                       "send the page."), False)
 
     # Showing
 
@@ -134,11 +148,12 @@ class SplitTests(QWidget):
                 self.list.setCurrentItem(item)
         self.list.blockSignals(False)
         page = self._session.site.page(self._test.page) if self._test else None
+        self._of_a_test.setVisible(page is not None)
         if self._test is None or page is None:
             self._says.setText(tr("No split test yet."))
-            self._why.setText(tr("In Build, choose Page › Split test: add a variant. Both are "
-                                 "then edited apart and sent together."))
-            self._show_buttons([])
+            self._why.setText(tr("Plan one: it says how long it takes, and adds a variant to the "
+                                 "page. Both are then edited apart and sent together."))
+            self._show_buttons([button(tr("Plan a test…"), self.plan, main=True)])
             self.table.show_rows([])
             return
         self._show_test(page, self._test)
@@ -151,6 +166,9 @@ class SplitTests(QWidget):
             others = " and ".join(key for key, _ in test.arms if key != test.kept)
             return tr("{name}\n{kept} kept over {others}, {day}",
                       name=name, kept=test.kept, others=others, day=_day(test.ended_ms))
+        if not test.runs:
+            return tr("{name}\n{shares}, until {day}", name=name, shares=shares,
+                      day=_day(test.ended_ms))
         return f"{name}\n{shares}"
 
     def _on_chosen(self) -> None:
@@ -164,8 +182,8 @@ class SplitTests(QWidget):
         days = counted or {}
         arms = arms_of(test, days)
         readings = read_split(arms)
-        says, why = verdict(readings)
-        if test.began_ms is None and not test.kept:
+        says, why = verdict(readings, test.runs)
+        if test.began_ms is None and test.runs:
             says = tr("Not begun yet.")
             why = tr("Send the page: the test begins when visitors get both variants.")
         elif counted is None:
@@ -173,15 +191,15 @@ class SplitTests(QWidget):
         elif test.kept:
             says = tr("{kept} was kept.", kept=test.kept)
         self._says.setText(says)
-        self._why.setText(f"{_time_words(test)} {why}")
+        self._why.setText(" ".join(filter(None, (
+            _time_words(test), _parted(page, test, self._outcomes.tests()), why))))
         self._show_buttons(self._offered(page, test))
         self.table.show_rows([self._cells(page, r) for r in readings])
-        look = tokens()
-        for row, colour in enumerate((look.sky, look.fault, look.good, look.amber)):
+        for row in range(len(arms)):
             item = self.table.item(row, 0)
             if item is not None:
-                item.setForeground(QColor(colour))
-        self.table.fit_height()
+                item.setForeground(arm_colour(row))
+        self.table.fit_height(6)
         p_value = shares_p_value(arms)
         arrive = (tr("Shares arrive as asked") if p_value >= 0.01 else
                   tr("Shares do not arrive as asked: look for a page that sends visitors away"))
@@ -190,10 +208,12 @@ class SplitTests(QWidget):
                               arrive=arrive, p_value=p_value, robots=self._outcomes.figures.robots))
         self._rates.show_arms(arms, density)
         self._difference.show_days(days, [arm.key for arm in arms])
-        self._show_share(page if not test.kept else None)
+        self.shares.show_page(page if test.runs else None)
 
     def _offered(self, page: Page, test: SplitPeriod) -> list[QPushButton]:
-        if not test.kept:
+        if test.runs and len(test.arms) > 2:
+            return [self._keep_one(test)]
+        if test.runs:
             return [button(tr("Keep {key}, archive ", key=key) + " and ".join(
                 other for other, _ in test.arms if other != key),
                 lambda k=key: self.keep(k)) for key, _ in test.arms]  # type: ignore[misc]
@@ -201,6 +221,16 @@ class SplitTests(QWidget):
         return [button(tr("Bring {key} back", key=key),
                        lambda k=key: self.bring_back(k))  # type: ignore[misc]
                 for key, _ in test.arms if key in archived]
+
+    def _keep_one(self, test: SplitPeriod) -> QPushButton:
+        """Return the button from which one of many variants is chosen to be kept."""
+        made = button(tr("Keep one…"), lambda: None)
+        menu = QMenu(made)
+        for key, _ in test.arms:
+            menu.addAction(tr("Keep {key}, archive the others", key=key),
+                           lambda k=key: self.keep(k))
+        made.setMenu(menu)
+        return made
 
     def _cells(self, page: Page, reading: Reading) -> tuple[str, ...]:
         arm = reading.arm
@@ -241,38 +271,19 @@ class SplitTests(QWidget):
                                        "was kept. Send the page to begin the test.",
                                        key=key), False)
         self._test = next((test for test in self._outcomes.tests()
-                           if test.page == page and not test.kept), self._test)
+                           if test.page == page and test.runs), self._test)
         self.refresh()
-
-    def _show_share(self, page: Page | None) -> None:
-        two = page is not None and len(page.variants) == 2
-        self.share.setEnabled(two)
-        if page is not None and not self.share.isSliderDown():
-            self.share.blockSignals(True)
-            self.share.setValue(page.variants[0].share)
-            self.share.blockSignals(False)
-        self._on_share_moved(self.share.value())
-
-    def _on_share_moved(self, value: int) -> None:
-        page = self._running()
-        keys = [v.key for v in page.variants] if page else []
-        self._left.setText(f"{keys[0]} {value} %" if len(keys) == 2 else "")
-        self._right.setText(f"{keys[1]} {100 - value} %" if len(keys) == 2 else "")
-        if page and not self.share.isSliderDown() and len(keys) == 2 and (
-                value != page.variants[0].share):
-            self._take_share()
 
     def _running(self) -> Page | None:
         """The page whose running test is shown."""
-        running = self._test is not None and not self._test.kept
+        running = self._test is not None and self._test.runs
         return self._session.site.page(self._test.page) if self._test and running else None
 
-    def _take_share(self) -> None:
+    def _take_share(self, key: str, share: int) -> None:
         page = self._running()
         if page is not None and page.tested:
-            value = self.share.value()
             self._session.edit(tr("share of visitors"),
-                               lambda site: set_share(site, page.id, page.variants[0].key, value),
+                               lambda site: set_share(site, page.id, key, share),
                                group=f"share:{page.id}")
 
 
@@ -304,6 +315,20 @@ def _day(at_ms: int | None) -> str:
     if at_ms is None:
         return tr("long ago")
     return f"{datetime.fromtimestamp(at_ms / 1000):%d %b %Y}"
+
+
+def _parted(page: Page, test: SplitPeriod, tests: Sequence[SplitPeriod]) -> str:
+    """Return what is said of other shares before, after, or to come."""
+    if not test.runs:
+        return "" if test.kept else tr(
+            "Then the shares or the variants were changed; what came since is read apart.")
+    asked = tuple((variant.key, variant.share) for variant in page.variants)
+    if test.began_ms is not None and asked != test.arms:
+        return tr("You set {shares}: once the page is sent, that is a new test.",
+                  shares=" · ".join(f"{key} {share} %" for key, share in asked))
+    before = sum(one.page == test.page and not one.runs and not one.kept for one in tests)
+    return tr("What came by other shares or variants before stands in the list, apart.") \
+        if before else ""
 
 
 def _time_words(test: SplitPeriod) -> str:

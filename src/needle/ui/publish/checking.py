@@ -1,17 +1,20 @@
 """Looking for snags beside the window: rules in a thread, laid-out pages in a hidden view."""
 
 import logging
+from collections.abc import Mapping
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 
 from needle.core.edit.areas import changed_areas
 from needle.core.site.site import Page, Site
+from needle.core.snags.beyond import LinkAnswer
 from needle.core.snags.finding import SnagFinder
 from needle.core.snags.laid import LaidPage
 from needle.core.snags.snag import Snag
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
+from needle.publish.beyond import beyond_of
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.publish.layout import Layouts, Wanted, wanted_of
 from needle.ui.timers import once
@@ -61,7 +64,11 @@ class Checker(QObject):
 
     def __init__(self, engine: LiveEngine, project: Path, parent: QObject) -> None:
         super().__init__(parent)
+        self._project = project
         self._finder = SnagFinder()
+        self._answers: Mapping[str, LinkAnswer] = {}
+        # The pages that go along with the next send; all of them before anybody has chosen.
+        self.going: frozenset[Id] | None = None
         self._layouts = Layouts(engine, project, self)
         self._layouts.measured.connect(self._on_measured)
         self._layouts.idle.connect(lambda: self.measuring.emit(0))
@@ -88,6 +95,12 @@ class Checker(QObject):
         self._next = site
         if not self._busy:
             self._begin()
+
+    def take_answers(self, answers: Mapping[str, LinkAnswer]) -> None:
+        """Look again with what came of asking outside links."""
+        self._answers = answers
+        if self._site is not None:
+            self.check(self._site)
 
     @property
     def site(self) -> Site | None:
@@ -147,7 +160,9 @@ class Checker(QObject):
                 self._records[wish.digest] = known
         laid = [self._records[wish.digest] for wish in wishes if wish.digest in self._records]
         missing = [wish for wish in wishes if wish.digest not in self._records]
-        self.looked.emit(site, self._finder.find(site, laid), missing)
+        going = [page.id for page in site.pages] if self.going is None else self.going
+        beyond = beyond_of(self._project, site, self._answers, going)
+        self.looked.emit(site, self._finder.find(site, laid, beyond), missing)
 
     def _wishes(self, site: Site, page: Page) -> list[Wanted]:
         held = self._wanted.get(page.id)

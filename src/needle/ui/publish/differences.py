@@ -151,11 +151,11 @@ class DifferencesDialog(QDialog):
 
     def _list_pages(self) -> None:
         self._different = [page.id for page in self._session.site.pages
-                           if self._outcomes.changes(page) != []]
+                           if self._outcomes.since.changes(page) != []]
         for key in self._different:
             page = self._session.site.page(key)
             assert page is not None
-            changes = self._outcomes.changes(page)
+            changes = self._outcomes.since.changes(page)
             self.pages.addItem(page.name if changes else tr("{name} (never sent)", name=page.name))
         if self._different:
             here = self._session.page.id

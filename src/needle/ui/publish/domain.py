@@ -2,6 +2,7 @@
 
 import time
 from collections.abc import Sequence
+from typing import TYPE_CHECKING
 
 from PyQt6.QtCore import QPointF, QRectF, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QHideEvent, QPainter, QPaintEvent, QPen, QShowEvent
@@ -12,7 +13,6 @@ from needle.core.domains.found import Found, Record, Wanted
 from needle.core.edit.domain import served_at, set_domain, set_served_at
 from needle.core.edit.place import EditError
 from needle.core.values.counting import counted
-from needle.services.names import the_net
 from needle.ui.cards import Card, Table, button, label, panel, repaint_role, scrolled
 from needle.ui.editors import WordsEdit
 from needle.ui.language import tr
@@ -22,6 +22,9 @@ from needle.ui.publish.domainreading import Reading, ToRead
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 from needle.ui.timers import every
+
+if TYPE_CHECKING:
+    from needle.services.names import Net
 
 __all__ = ["DomainPart"]
 
@@ -72,7 +75,7 @@ class DomainPart(QWidget):
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
         self._session = session
-        self.net = the_net()
+        self.net: Net | None = None
         self.certificate = CertificateCard(session, outcomes)
         self.certificate.asked.connect(self._soon)
         self.report: Report | None = None

@@ -6,12 +6,14 @@ import logging
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
+from typing import TYPE_CHECKING
 
 from needle.core.domains.diagnosis import Report, diagnose
 from needle.core.domains.found import Found, Wanted
-from needle.services.authority import AuthorityError, terms_of
-from needle.services.names import Net, reached_by, read_domain
-from needle.services.shown import Door, shown_for
+
+if TYPE_CHECKING:
+    from needle.services.names import Net
+    from needle.services.shown import Door
 
 __all__ = ["Reading", "ToRead"]
 
@@ -23,6 +25,7 @@ class ToRead:
     """What is read.
 
     Attributes:
+        net: Which names are asked; `None` for the real ones.
         elsewhere: Servers that a person names as well.
         directory: The authority that is asked for a certificate; empty for none yet.
         door: Where https is answered, if that is another port than the usual one.
@@ -30,10 +33,10 @@ class ToRead:
 
     domain: str
     wanted: Wanted
-    net: Net
+    net: "Net | None"
     elsewhere: tuple[str, ...] = ()
     directory: str = ""
-    door: Door | None = None
+    door: "Door | None" = None
 
 
 class Reading(threading.Thread):
@@ -54,9 +57,12 @@ class Reading(threading.Thread):
             self._tell(self._what.domain, found if report else None, report)
 
     def _read(self) -> tuple[Found, Report]:
+        from needle.services.names import reached_by, read_domain, the_net  # Heavy, needed here.
+        from needle.services.shown import Door, shown_for
+
         what = self._what
-        found, wanted = reached_by(read_domain(what.domain, what.net, what.elsewhere),
-                                   what.wanted, what.net)
+        net = what.net or the_net()
+        found, wanted = reached_by(read_domain(what.domain, net, what.elsewhere), what.wanted, net)
         wanted = dataclasses.replace(wanted, authority=_called(what.directory))
         report = diagnose(found, wanted)
         if report.leads and wanted.addresses:
@@ -70,6 +76,8 @@ def _called(directory: str) -> str:
     """Return how CAA records call an authority; nothing if it does not say so."""
     if not directory:
         return ""
+    from needle.services.authority import AuthorityError, terms_of  # Heavy, needed only here.
+
     try:
         return next(iter(terms_of(directory).names), "")
     except AuthorityError:

@@ -19,6 +19,7 @@ from needle.ui.cards import Card, Table, button, label, panel, scrolled
 from needle.ui.editors import WordsEdit
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
+from needle.ui.publish.about import AboutCard
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 from needle.ui.timers import once
@@ -65,7 +66,7 @@ class SearchPart(QWidget):
         FIELDS: What is put right here, by the name that a snag's setting has.
     """
 
-    FIELDS = ("title", "description", "slug")
+    FIELDS = ("title", "description", "slug", "advert", "about")
 
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
@@ -89,7 +90,7 @@ class SearchPart(QWidget):
         return [self.title, self.pages]
 
     def _side(self) -> QWidget:
-        side = panel("side", 318)
+        side = panel("side")
         column = QVBoxLayout(side)
         column.setContentsMargins(16, 12, 16, 12)
         column.setSpacing(4)
@@ -105,6 +106,10 @@ class SearchPart(QWidget):
         self.description.textChanged.connect(
             lambda: self._take("description", self.description.toPlainText()))
         self._description_note = label("", "small")
+        self.advert = QLineEdit()
+        self.advert.setAccessibleName(tr("What the advert says that leads here"))
+        self.advert.setPlaceholderText(tr("The snags see that the page says it, too"))
+        self.advert.textEdited.connect(lambda words: self._take("advert", words))
         self.slug = QLineEdit()
         self.slug.setAccessibleName(tr("Address of the page"))
         self.slug.editingFinished.connect(self._take_slug)
@@ -120,6 +125,7 @@ class SearchPart(QWidget):
         for widget in (self._head, label(tr("Title"), "small"), self.title, self._title_note,
                        label(tr("Description"), "small"), self.description,
                        self._description_note, label(tr("Address"), "small"), self.slug,
+                       label(tr("The advert that leads here says"), "small"), self.advert,
                        self.unlisted):
             column.addWidget(widget)
         for words, shown in ((tr("As a result"), self._found), (tr("Where it is shared"), None)):
@@ -130,7 +136,12 @@ class SearchPart(QWidget):
         column.addWidget(self._share)
         column.addWidget(self._shared)
         column.addStretch()
-        return side
+        outer = QWidget()
+        outer.setFixedWidth(_SHARE_WIDTH + 46)  # With the bar that scrolls it.
+        around = QVBoxLayout(outer)
+        around.setContentsMargins(0, 0, 0, 0)
+        around.addWidget(scrolled(side))
+        return outer
 
     def _work(self) -> QWidget:
         work = panel("work")
@@ -146,7 +157,9 @@ class SearchPart(QWidget):
             "slug" if item.column() == 1 else "title"))
         card.body.addWidget(self.pages)
         column.setSpacing(14)
+        self.about = AboutCard(self._session)
         column.addWidget(self._whole_site())
+        column.addWidget(self.about)
         column.addWidget(card)
         column.addStretch()
         return work
@@ -192,7 +205,11 @@ class SearchPart(QWidget):
         """Show a page, and give the keys to one of its fields."""
         self._session.show_page(page)
         self.refresh()
-        editor: QWidget = {"title": self.title, "slug": self.slug}.get(field, self.description)
+        if field == "about":
+            self.about.edit()
+            return
+        editor: QWidget = {"title": self.title, "slug": self.slug,
+                            "advert": self.advert}.get(field, self.description)
         editor.setFocus(Qt.FocusReason.OtherFocusReason)
 
     # Changing
@@ -277,10 +294,15 @@ class SearchPart(QWidget):
         self._head.setText(tr("{name} in a search", name=page.name))
         if self.title.text() != page.title:
             self.title.setText(page.title)
+            self.title.setCursorPosition(0)
         if self.description.toPlainText() != page.description:
             self.description.blockSignals(True)
             self.description.setPlainText(page.description)
             self.description.blockSignals(False)
+        if self.advert.text() != page.advert:
+            self.advert.setText(page.advert)
+            self.advert.setCursorPosition(0)
+        self.about.refresh()
         self.unlisted.setChecked(page.unlisted)
         if not self.slug.hasFocus():
             self.slug.setText(page.slug)
@@ -290,10 +312,10 @@ class SearchPart(QWidget):
             self._outcomes.address(page).removeprefix("http://") or f"/{page.slug}")
         title = page.title[:70] or page.name
         self._found.fill(
-            "<span style='color:{sky};font-size:16px'>{title}</span><br>"
-            "<span style='color:{good}'>{address}</span><br>"
+            "<span style='color:{dim}'>{address}</span><br>"
+            "<b style='color:{ink};font-size:15px'>{title}</b><br>"
             "<span style='color:{dim}'>{description}</span>",
-            sky=look.sky, good=look.good, dim=look.ink_second, address=address, title=title,
+            ink=look.ink, dim=look.ink_second, address=address, title=title,
             description=page.description[:160] or tr("No description yet."))
         self._shared.fill("<b>{title}</b><br><span style='color:{dim}'>{site}</span>",
                           title=title, dim=look.ink_second, site=self._session.site.name)

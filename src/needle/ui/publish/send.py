@@ -1,15 +1,13 @@
 """Sending: the snags, the pages with what changed on them, where they go, and the way back."""
 
-from datetime import datetime
 from pathlib import Path
 
-from PyQt6.QtCore import Qt, QUrl
-from PyQt6.QtGui import QColor, QDesktopServices, QHideEvent, QShowEvent
+from PyQt6.QtCore import QUrl
+from PyQt6.QtGui import QDesktopServices, QHideEvent, QShowEvent
 from PyQt6.QtWidgets import (
     QApplication,
     QFileDialog,
     QHBoxLayout,
-    QTableWidgetItem,
     QVBoxLayout,
     QWidget,
 )
@@ -20,13 +18,15 @@ from needle.core.snags.passing import page_of, sorted_out
 from needle.core.snags.snag import Snag
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
+from needle.publish.beyond import beyond_of
 from needle.publish.folder import publish_folder
 from needle.publish.live import send_pages, take_off
 from needle.publish.refusing import PublishError
+from needle.publish.release import Release
 from needle.publish.releases import Releases
 from needle.publish.schedule import schedule_off, schedule_sending
 from needle.ui.builder.live.engine import LiveEngine
-from needle.ui.cards import Card, Table, button, panel, scrolled
+from needle.ui.cards import Card, button, panel, scrolled
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.checking import Checker
@@ -35,11 +35,11 @@ from needle.ui.publish.drifting import Drift
 from needle.ui.publish.earlier import EarlierCard
 from needle.ui.publish.later import LaterCard, LaterDialog
 from needle.ui.publish.leaving import LeavingDialog
+from needle.ui.publish.pagelist import PageList
 from needle.ui.publish.sendingwork import SendingBar
 from needle.ui.publish.snags import SnagList
 from needle.ui.publish.targets import TargetsCard
 from needle.ui.session import Session
-from needle.ui.theme import tokens
 from needle.ui.timers import every
 from needle.ui.words import agreed
 
@@ -59,10 +59,6 @@ class SendPart(QWidget):
         self._session = session
         self._outcomes = outcomes
         self._releases = Releases(session.folder)
-        self._left_out: set[Id] = set()
-        # What the table of pages shows.
-        self._listed: list[tuple[str, ...]] = []
-        self._listed_keys: list[Id] = []
         # Snags that lose leads, about which the person was asked and sent all the same.
         self._agreed: set[tuple[str, str]] = set()
         self.drift = Drift(session.folder, self)
@@ -88,6 +84,7 @@ class SendPart(QWidget):
     def end(self) -> None:
         """Look no more before the window goes."""
         self._clock.stop()
+        self.snags.links.end()
         self.drift.end()
 
     def ring(self) -> list[QWidget]:
@@ -118,10 +115,9 @@ class SendPart(QWidget):
         self._later = button(tr("Later…"), self.set_for_later)
         for widget in (self._differences, self._open, self._take_off, self._later, self._send):
             card.head.addWidget(widget)
-        self.pages = Table(tr("Pages"), ("", tr("Page"), tr("Address"), tr("Live since"),
-                                         tr("Changed since")), 4)
-        self.pages.itemChanged.connect(self._on_checked)
-        self.pages.itemSelectionChanged.connect(self._on_chosen)
+        self.pages = PageList(self._session, self._outcomes)
+        self.pages.ticked.connect(self._show_send)
+        self.pages.ticked.connect(self._look_for_snags)
         self.pages.itemActivated.connect(lambda _: self.show_differences())
         card.body.addWidget(self.pages)
         card.body.addWidget(self.bar)
@@ -146,8 +142,7 @@ class SendPart(QWidget):
 
     def to_send(self) -> list[Id]:
         """Return the pages that are ticked."""
-        return [page.id for page in self._session.site.pages
-                if self._outcomes.changes(page) != [] and page.id not in self._left_out]
+        return self.pages.to_send()
 
     def send(self) -> None:
         """Make the ticked pages live, and send them to every target that goes along."""
@@ -162,8 +157,12 @@ class SendPart(QWidget):
             return
         try:
             site, folder, note = self._session.site, self._session.folder, self.bar.note
-            self.bar.run(tr("Sending"), lambda: send_pages(site, folder, wanted, note))
-            release = self._releases.current()
+
+            def work() -> Release | None:
+                send_pages(site, folder, wanted, note)
+                return self._releases.current()  # Read beside the window, too.
+
+            release = self.bar.run(tr("Sending"), work)
         except PublishError as error:
             self._session.said.emit(str(error), True)
             release = None
@@ -202,7 +201,8 @@ class SendPart(QWidget):
 
     def _worst(self, wanted: list[Id]) -> list[Snag]:
         site = self._session.site
-        found, _ = sorted_out(site, find_snags(site))
+        found, _ = sorted_out(site, find_snags(
+            site, (), beyond_of(self._session.folder, site, going=wanted)))
         return [snag for snag in found if snag.weight == 1
                 and page_of(site, snag) in ("", *wanted)]
 
@@ -320,78 +320,34 @@ class SendPart(QWidget):
 
     def refresh(self) -> None:
         """Show the pages as they are, and as they are live."""
-        self.snags.refresh()
-        rows: list[tuple[str, ...]] = []
-        for page in self._session.site.pages:
-            live = self._outcomes.live_page(page.id)
-            changes = self._outcomes.changes(page)
-            keys = " + ".join(v.key for v in page.variants) if page.tested else ""
-            rows.append(("", f"{page.name}  {keys}".strip(), f"/{page.slug}",
-                         _local(live.sent_at) if live else "–",
-                         tr("never sent") if changes is None else ", ".join(changes)
-                         or tr("same as live")))
-        ids = [page.id for page in self._session.site.pages]
-        self.pages.blockSignals(True)
-        if ids == self._listed_keys:
-            changed = [row for row, cells in enumerate(rows) if cells != self._listed[row]]
-            for row in changed:
-                self.pages.show_row(row, rows[row])
-        else:
-            changed = list(range(len(rows)))
-            self.pages.show_rows(rows, ids)
-            self.pages.fit_height()
-        self._listed, self._listed_keys = rows, ids
-        self._tick_and_tint(changed)
-        self.pages.blockSignals(False)
+        ready = self._outcomes.since.ready()
+        self._look_for_snags()
+        self.pages.refresh()
         self._show_send()
         release = self._outcomes.release
         self.to_come.refresh()
         self.targets.refresh(release)
-        if release is not None and self.isVisible():
-            self.drift.ask(self._session.site, release, self._outcomes.unchanged())
+        if release is not None and ready and self.isVisible():
+            self.drift.ask(self._session.site, release, self._outcomes.since.unchanged())
         self.earlier.refresh()
         gone = self._outcomes.gone_pages()
         self._pages_part.note.setText(tr("Still live though deleted here: {list}.", list=", ".join(
             page.name for page in gone)) if gone else "")
 
-    def _tick_and_tint(self, rows: list[int]) -> None:
-        look, pages = tokens(), self._session.site.pages
-        for number in rows:
-            page = pages[number]
-            changes = self._outcomes.changes(page)
-            tick, state = self.pages.item(number, 0), self.pages.item(number, 4)
-            assert isinstance(tick, QTableWidgetItem) and state is not None
-            if changes != []:
-                tick.setFlags(tick.flags() | Qt.ItemFlag.ItemIsUserCheckable)
-                tick.setCheckState(Qt.CheckState.Unchecked if page.id in self._left_out
-                                   else Qt.CheckState.Checked)
-            elif tick.data(Qt.ItemDataRole.CheckStateRole) is not None:
-                tick.setFlags(tick.flags() & ~Qt.ItemFlag.ItemIsUserCheckable)
-                tick.setData(Qt.ItemDataRole.CheckStateRole, None)
-            state.setForeground(QColor(look.good if changes == [] else look.amber))
-        here = self._session.page.id
-        if self.pages.chosen_key() != here:
-            self.pages.selectRow(next(row for row, page in enumerate(pages) if page.id == here))
+    def _look_for_snags(self) -> None:
+        """Look, once it is known which pages go along; until then nothing is said of them."""
+        if self._outcomes.since.ready():
+            release = self._outcomes.release
+            self.snags.refresh(release.id if release else "", frozenset(self.to_send()))
 
     def _show_send(self) -> None:
+        if not self._outcomes.since.ready():
+            self._send.setEnabled(False)
+            return
         count = len(self.to_send())
         self._send.setText(tr("Send {count}",
                               count=counted(count, "page")) if count else tr("Send"))
         self._send.setEnabled(bool(count))
-
-    def _on_checked(self, item: QTableWidgetItem) -> None:
-        page = item.data(Qt.ItemDataRole.UserRole)
-        if item.column() == 0 and page:
-            if item.checkState() == Qt.CheckState.Checked:
-                self._left_out.discard(page)
-            else:
-                self._left_out.add(page)
-            self._show_send()
-
-    def _on_chosen(self) -> None:
-        key = self.pages.chosen_key()
-        if key and key != self._session.page.id:
-            self._session.show_page(key)
 
 
 def _left_words(left: int) -> str:
@@ -401,8 +357,3 @@ def _left_words(left: int) -> str:
     said = tr(". 1 placeholder is left on it") if left == 1 else tr(
         ". {left} placeholders are left on them", left=left)
     return said + tr(": F9 in Build goes through them.")
-
-
-def _local(iso: str) -> str:
-    """Return an ISO time in UTC as this place's day and hour."""
-    return f"{datetime.fromisoformat(iso).astimezone():%d %b  %H:%M}"

@@ -21,10 +21,12 @@ from needle.core.snags.finding import RULES
 from needle.core.snags.passing import let_pass, sorted_out, take_back
 from needle.core.snags.progress import Progress, Row, progressed, rows
 from needle.core.snags.snag import Snag
+from needle.core.values.ids import Id
 from needle.core.values.passing import Passed
 from needle.ui.cards import button, label
 from needle.ui.language import tr
 from needle.ui.publish.checking import Checker
+from needle.ui.publish.linkasking import LinkLine
 from needle.ui.publish.snagrows import RowDelegate, SnagModel
 from needle.ui.publish.stitches import StitchRing
 from needle.ui.session import Session
@@ -76,6 +78,7 @@ class SnagList(QWidget):
         self._checker = checker
         self._seen: Site | None = None
         self._looked_at: Site | None = None
+        self._around: tuple[str, frozenset[Id]] = ("", frozenset())
         self._steps = 0
         self._found: list[Snag] | None = None
         self._passed: list[tuple[Passed, Snag]] = []
@@ -99,6 +102,8 @@ class SnagList(QWidget):
         self.back = button(tr("Take back"), self.take_back)
         self.back.setAccessibleName(tr("Hear the chosen snag again"))
         self.shows_passed = QCheckBox()
+        self.links = LinkLine(session)
+        self.links.answered.connect(checker.take_answers)
         self._lay_out()
         self._connect()
 
@@ -121,6 +126,7 @@ class SnagList(QWidget):
         column.addWidget(self.list, 1)
         column.addLayout(foot)
         column.addStretch()
+        column.addWidget(self.links)
         for shown in (self._none, self.list, self._reason, self.mend, self.pass_by, self.back,
                       self.shows_passed):
             shown.hide()
@@ -137,11 +143,14 @@ class SnagList(QWidget):
         self._checker.found.connect(self._show)
         self._checker.measuring.connect(lambda _: self._show_count())
 
-    def refresh(self) -> None:
-        """Look again, if the site has changed."""
-        if self._session.site is not self._seen:
-            self._seen = self._session.site
+    def refresh(self, release: str = "", going: frozenset[Id] = frozenset()) -> None:
+        """Look again, if the site has changed, another release is live, or other pages go along.
+        """
+        now = (release, going)
+        if self._session.site is not self._seen or now != self._around:
+            self._seen, self._around, self._checker.going = self._session.site, now, going
             self._checker.check(self._seen)
+        self.links.refresh()
 
     def hideEvent(self, event: QHideEvent | None) -> None:
         super().hideEvent(event)

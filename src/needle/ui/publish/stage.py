@@ -64,6 +64,8 @@ class PublishStage(Tabbed):
         if snag.kind == "page" and snag.setting in self.search.FIELDS:
             self.show_part(tr("Search and sharing"))
             self.search.edit(snag.target, snag.setting)
+        elif snag.setting == "certificate":
+            self.show_part(tr("Domain"))
         else:
             self.asked.emit(snag)
 
@@ -77,6 +79,9 @@ class PublishStage(Tabbed):
                     tr("Every page is as it is live. Nothing to send.")),
             Command(id="publish.differences", menu="Publish", title=tr("What changed since…"),
                     run=part.show_differences, keywords="compare draft live picture"),
+            Command(id="publish.links", menu="Publish", title=tr("Ask for outside links"),
+                    run=self.snags.links.ask_or_stop, keywords="dead broken moved check",
+                    unless=self.snags.links.nothing_to_ask),
             Command(id="publish.off", menu="Publish",
                     title=tr("Take the page off…"), run=part.take_chosen_off,
                     unless=part.not_live),

@@ -27,6 +27,8 @@ class StitchRing(QWidget):
 
         The last stitch is sewn only when everything is done, the first with the first of it.
         """
+        if (share, words) == (self._share, self.accessibleName()):
+            return
         self._share = share
         self.setAccessibleName(words)
         set_tip(self, words)

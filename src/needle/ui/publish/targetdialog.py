@@ -1,6 +1,8 @@
 """Telling Needle of a place to send to, and trying it."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from pathlib import Path
 
 import msgspec
 from PyQt6.QtWidgets import (
@@ -18,14 +20,17 @@ from needle.core.edit.targets import keep_target
 from needle.core.messages.message import RefusedError
 from needle.core.site.site import Site
 from needle.core.values.targets import TARGET_KINDS, Target
+from needle.practice.faults import read_fault, set_fault
 from needle.publish.refusing import PublishError
 from needle.publish.targets.opening import try_target
 from needle.publish.targets.place import Tried
+from needle.running.children import ChildError
 from needle.ui.cards import button, label, repaint_role
+from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.waiting import Stopped, one_apart
 
-__all__ = ["TargetDialog"]
+__all__ = ["PracticePlace", "TargetDialog"]
 
 # The fields of each kind: what each is called, and an example.
 _PLACE: Mapping[str, tuple[str, str]] = {
@@ -49,6 +54,16 @@ _SECRET: Mapping[str, str] = {"sftp": tr("Password"), "webdav": tr("Password"),
                               "bucket": tr("Secret of the key")}
 
 
+@dataclass(frozen=True, slots=True)
+class PracticePlace:
+    """Where the practice server is, and what it lets in."""
+
+    address: str
+    user: str
+    password: str
+    folder: Path
+
+
 class TargetDialog(QDialog):
     """Asks for a target of one kind.
 
@@ -59,9 +74,17 @@ class TargetDialog(QDialog):
     """
 
     def __init__(self, site: Site, target: Target, password: str, replaces: bool,
-                 parent: QWidget | None) -> None:
+                 parent: QWidget | None, practice: Callable[[], PracticePlace] | None = None,
+                 ) -> None:
+        """Ask.
+
+        Args:
+            practice: Starts the practice server and tells where it is; `None` where none can run.
+        """
         super().__init__(parent)
         self._site = site
+        self._practice = practice
+        self._practice_folder: Path | None = None
         self.target, self.password, self.replaces = target, password, replaces
         self._tried: Tried | None = None
         self.setWindowTitle(tr("{kind} as a target", kind=TARGET_KINDS[target.kind]))
@@ -91,6 +114,8 @@ class TargetDialog(QDialog):
         column.addLayout(form)
         for tick in (self._together, self._hosted, self._replaces):
             column.addWidget(tick)
+        if self.target.kind == "sftp" and self._practice is not None:
+            column.addLayout(self._practice_line())
         column.addWidget(self._said)
         foot = QHBoxLayout()
         self.try_button = button(tr("Try it"), self.try_it)
@@ -101,6 +126,38 @@ class TargetDialog(QDialog):
         self.keep_button.setDefault(True)
         foot.addWidget(self.keep_button)
         column.addLayout(foot)
+
+    def _practice_line(self) -> QHBoxLayout:
+        from needle.practice.webserver import FAULTS  # Heavy, and seldom needed.
+
+        line = QHBoxLayout()
+        self.fault = ChoiceEdit(tr("What the practice server does"), FAULTS, inherit=False)
+        self.fault.chosen.connect(self._set_fault)
+        self.fault.setEnabled(False)
+        line.addWidget(button(tr("Practice server"), self.use_practice))
+        line.addWidget(self.fault, 1)
+        return line
+
+    def use_practice(self) -> None:
+        """Start the practice server, and fill in where it is."""
+        from needle.practice.webserver import FAULTS
+
+        assert self._practice is not None
+        try:
+            place = self._practice()
+        except ChildError as error:
+            self._say(tr("The practice server did not start: {error}", error=error), True)
+            return
+        for name, words in (("place", place.address), ("user", place.user), ("", place.password),
+                            ("folder", "/site")):
+            self._lines[name].setText(words)
+        self._practice_folder = place.folder
+        self.fault.setEnabled(True)
+        self.fault.show_value(read_fault(place.folder, FAULTS))
+
+    def _set_fault(self, fault: object) -> None:
+        if self._practice_folder is not None:
+            set_fault(self._practice_folder, str(fault))
 
     def _add_line(self, form: QFormLayout, name: str, words: str, example: str, value: str,
                   ) -> None:

@@ -23,11 +23,13 @@ from needle.publish.targets.opening import (
     tell,
 )
 from needle.publish.targets.sending import SentThere
+from needle.running.addresses import practice_folder, read_address
+from needle.running.children import ChildError
 from needle.ui.cards import Card, Table, button
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.publish.sendingwork import SendingBar
-from needle.ui.publish.targetdialog import TargetDialog
+from needle.ui.publish.targetdialog import PracticePlace, TargetDialog
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 
@@ -131,7 +133,8 @@ class TargetsCard(Card):
     def _ask(self, target: Target) -> None:
         site = self._session.site
         dialog = TargetDialog(site, target, known_password(site.id, target),
-                              may_replace(site.id, target), self)
+                              may_replace(site.id, target), self,
+                              self._practice if self._outcomes.stand else None)
         if not dialog.exec():
             return
         kept = dialog.target
@@ -146,6 +149,20 @@ class TargetsCard(Card):
         self._session.edit(tr("target"), lambda site: keep_target(site, kept))
         self._shown = ()
         self.refresh(self._current())
+
+    def _practice(self) -> PracticePlace:
+        """Start the practice server.
+
+        Raises:
+            ChildError: It did not start.
+        """
+        stand, folder = self._outcomes.stand, practice_folder(self._session.folder, "server")
+        if stand is None:
+            raise ChildError("child-ended")
+        stand.start_practice("server")
+        facts = read_address(folder) or {}
+        return PracticePlace(str(facts.get("url", "")), str(facts.get("user", "")),
+                             str(facts.get("key", "")), folder)
 
     def remove_chosen(self) -> None:
         """Take the chosen target off the list; what was sent there stays there."""

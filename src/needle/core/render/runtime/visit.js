@@ -7,7 +7,8 @@
     keepalive: true,
     headers: { "Content-Type": "application/json" },
     body: JSON.stringify({ page, variant, ticket, from: document.referrer, query: location.search }),
-  }).catch(() => {});
+  }).then((answer) => document.dispatchEvent(new CustomEvent("needle-visit", { detail: answer })))
+    .catch(() => {});
   if (document.prerendering) document.addEventListener("prerenderingchange", send, { once: true });
   else if (location.protocol.startsWith("http")) send();
 })();

@@ -45,10 +45,13 @@ def _other(at: ItemAt) -> Iterator[Spot]:
     own = str(at.site.language).split("-")[0].lower()
     if own not in _SETS:
         return
-    words = " ".join(plain_lines(at.node))
-    found = language_of(words)
-    if found and found != own:
-        yield Spot(f"Written in {_NAMES[found]}, on a page in {_NAMES[own]}: “{words[:40]}”")
+    lines = plain_lines(at.node)
+    # One paragraph among others, or words that make a language only together.
+    for words in (*lines, " ".join(lines)):
+        found = language_of(words)
+        if found and found != own:
+            yield Spot(f"Written in {_NAMES[found]}, on a page in {_NAMES[own]}: “{words[:40]}”")
+            return
 
 
 RULES = (

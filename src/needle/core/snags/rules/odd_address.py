@@ -2,8 +2,6 @@
 
 from collections.abc import Iterator
 
-from email_validator import EmailNotValidError, validate_email
-
 from needle.core.render.reads import actions_of
 from needle.core.render.texts import runs_of
 from needle.core.snags.snag import ItemAt, Rule, Spot
@@ -31,6 +29,8 @@ def _number(at: ItemAt) -> Iterator[Spot]:
 
 
 def _mail(at: ItemAt) -> Iterator[Spot]:
+    from email_validator import EmailNotValidError, validate_email  # Heavy, needed only here.
+
     for action in actions_of(at.node):
         if isinstance(action, Write):
             try:

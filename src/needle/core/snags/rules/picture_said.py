@@ -1,4 +1,4 @@
-"""Pictures whose words do not say what they show, and videos that weigh too much."""
+"""Pictures whose words do not say what they show, and pictures and videos that weigh too much."""
 
 import re
 from collections.abc import Iterator
@@ -15,6 +15,8 @@ _FILE = re.compile(r"\.(?:png|jpe?g|webp|gif|svg)$|^(?:img|dsc|image|photo|pictu
                    re.IGNORECASE)
 _LONGEST = 200
 _HEAVY_LOOP = 6_000_000
+# In bytes; a moving GIF, and a drawing.
+_HEAVY_AS_IT_IS = {"gif": 800_000, "svg": 150_000}
 
 
 def _shown(at: ItemAt) -> Iterator[Medium]:
@@ -48,6 +50,15 @@ def _heavy(at: ItemAt) -> Iterator[Spot]:
         yield Spot(f"The video behind this section weighs {film.weight // 1_000_000} MB")
 
 
+def _heavy_picture(at: ItemAt) -> Iterator[Spot]:
+    """Yield pictures that go out as they are; of all others, each place gets the size it needs."""
+    for medium in _shown(at):
+        ending = medium.file.rpartition(".")[2]
+        if medium.is_picture and medium.weight > _HEAVY_AS_IT_IS.get(ending, medium.weight):
+            yield Spot(f"“{medium.name}” weighs {medium.weight / 1000:,.0f} kB and cannot be sent "
+                       "any smaller")
+
+
 _READS = frozenset({Area.MEDIA})
 RULES = (
     Rule(id="file-name-for-words", setting="medium",
@@ -58,6 +69,10 @@ RULES = (
          weight=3, scope="item", look=_too_long, reads=_READS,
          source="WCAG 2.2, 1.1.1",
          reason="It is read out in one go and cannot be stopped half-way."),
+    Rule(id="heavy-picture", setting="medium",
+         weight=3, scope="item", look=_heavy_picture, reads=_READS, source="trade practice",
+         reason="On the road the page stands half empty until it is there; a video, or a drawing "
+                "with fewer points, is lighter."),
     Rule(id="heavy-video", setting="film",
          weight=3, scope="item", look=_heavy, reads=_READS,
          source="trade practice",

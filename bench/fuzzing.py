@@ -23,6 +23,7 @@ import tinycss2
 from hypothesis import strategies as st
 from lxml import etree
 from PIL import Image
+from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 
 from needle.core.images.picturefile import PictureError, take_in
 from needle.core.render.context import Context
@@ -41,7 +42,6 @@ from needle.store.project import Project, ProjectError, read_site
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.tables import open_results
 from needle.store.trust import allowed_only
-from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 
 __all__ = ["FUZZERS", "Fuzzer", "Fuzzing", "executable"]
 

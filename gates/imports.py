@@ -39,10 +39,10 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         {"readymade"}, {"draft"}),
     "practice": ({"faults", "shelf", "zones"}, {"running"},
                  {"authority", "contacts", "ledger", "mailbox", "mailing", "names", "tags",
-                   "words"}),
+                   "webserver", "words"}),
     "services": ({"adapter"}, {"secrecy", "http"},
                  {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"},
-                 {"authority", "names", "shown"}),
+                 {"authority", "links", "names", "shown"}),
 }
 
 
@@ -69,7 +69,7 @@ def _inside(room: str, here: str, there: str) -> str:
         return ""
     for part in (here, there):
         if part not in floors:
-            return f"{room}/{part} stands on no floor yet; give it one in tests/imports.py"
+            return f"{room}/{part} stands on no floor yet; give it one in gates/imports.py"
     if floors[there] >= floors[here]:
         return f"in {room}, {here} may not know {there}: it is not below it"
     return ""

@@ -1,6 +1,6 @@
 """The words of the window: what there is to translate, and what is said past `tr`.
 
-`python -m tests.interfacewords FILE.ts` writes a file for Qt Linguist. As a gate, `faults` finds
+`python -m gates.interfacewords FILE.ts` writes a file for Qt Linguist. As a gate, `faults` finds
 words that are given to a part of the window as they are.
 """
 
@@ -12,12 +12,12 @@ from pathlib import Path
 
 from lxml import etree
 
+from gates.imports import SOURCE
 from needle.core.progress import STAGES
 from needle.core.render.holders import KINDS
 from needle.core.values.styletable import PROPERTIES
 from needle.core.values.tracking import PLACES, PURPOSES
 from needle.ui.language import CONTEXT
-from tests.imports import SOURCE
 
 __all__ = ["faults", "to_translate", "translations"]
 

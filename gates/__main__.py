@@ -59,7 +59,7 @@ def _ran(module: str) -> tuple[list[int], str]:
         environment = os.environ | {"NEEDLE_CONFIG": config, "NEEDLE_STATE": config}
         try:
             done = subprocess.run(
-                [sys.executable, "-m", "tests.gates", "--here", module], cwd=ROOT, text=True,
+                [sys.executable, "-m", "gates", "--here", module], cwd=ROOT, text=True,
                 env=environment, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE,
                 stderr=subprocess.STDOUT, check=False, timeout=_LONGEST_S)
         except subprocess.TimeoutExpired as error:
@@ -90,10 +90,10 @@ def main(names: list[str]) -> int:
     if names[:1] == ["--here"]:
         return _run_here(names[1:])
     gates = [] if names else [
-        _gate("lint", "ruff", "check", "src", "tests", "bench"),
+        _gate("lint", "ruff", "check", "src", "tests", "bench", "gates"),
         _gate("types", "mypy"),
-        _gate("imports", "tests.imports"),
-        _gate("plain words", "tests.plainwords")]
+        _gate("imports", "gates.imports"),
+        _gate("plain words", "gates.plainwords")]
     started = time.monotonic()
     counts = list(_run_all(names or _modules()))
     passed, failed, skipped = (sum(one[place] for one in counts) for place in range(3))

@@ -1,0 +1,1 @@
+"""What stands between a change and main: lint, types, our own checks, and the tests."""

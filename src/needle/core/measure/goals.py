@@ -1,0 +1,93 @@
+"""What counts as a conversion on a site: forms, clicks, and what outside pages call in."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import StrEnum
+
+from needle.core.kinds.formbox import FormBox
+from needle.core.render.callers import calls_reached
+from needle.core.render.reads import actions_of
+from needle.core.site.site import Page, Site
+from needle.core.values.actions import CountGoal, Dial, GiveFile, Write
+from needle.core.values.ids import Id
+from needle.core.values.node import Node
+
+__all__ = ["Goal", "GoalKind", "goals_of"]
+
+
+class GoalKind(StrEnum):
+    """What a visitor does to reach a goal."""
+
+    FORM = "form"
+    CLICK = "click"
+    PHONE = "phone"
+    MAIL = "mail"
+    FILE = "file"
+    CALL = "call"
+    GONE = "gone"
+
+
+@dataclass(frozen=True, slots=True)
+class Goal:
+    """Something that counts as a conversion.
+
+    Attributes:
+        key: What it is known by in the results: the id of a form or call, or a click's name.
+        pages: Where it can be reached; of an outside call, which pages lead there.
+        node: The first item with which it is reached; empty for none.
+    """
+
+    kind: GoalKind
+    key: str
+    name: str
+    pages: tuple[Id, ...] = ()
+    node: Id = ""
+
+
+def goals_of(site: Site, reached: Iterable[str] = ()) -> list[Goal]:
+    """Return what counts on a site, forms first, then clicks, then outside calls, then the rest.
+
+    Args:
+        reached: Names that were reached; those that nothing on the site counts any more are told
+            too, since their conversions stay in the figures.
+    """
+    forms: dict[Id, list[tuple[Id, Id]]] = {form.id: [] for form in site.forms}
+    clicks: dict[str, tuple[GoalKind, list[tuple[Id, Id]]]] = {}
+    for page in site.pages:
+        for node in _nodes(page):
+            if isinstance(node, FormBox) and node.form in forms:
+                forms[node.form].append((page.id, node.id))
+            actions = list(actions_of(node))
+            for action in actions:
+                if isinstance(action, CountGoal):
+                    clicks.setdefault(action.name, (_kind_of(actions), []))[1].append(
+                        (page.id, node.id))
+    found = [_goal(GoalKind.FORM, form.id, form.name, forms[form.id]) for form in site.forms
+             if forms[form.id]]
+    found += [_goal(kind, name, name, places) for name, (kind, places) in clicks.items()]
+    found += [Goal(GoalKind.CALL, call.id, call.name, tuple(
+        page.id for page in site.pages if call in calls_reached(site, _nodes(page))))
+        for call in site.calls]
+    known = {goal.key for goal in found}
+    return found + [Goal(GoalKind.GONE, name, name)
+                    for name in dict.fromkeys(reached) if name not in known]
+
+
+def _goal(kind: GoalKind, key: str, name: str, places: list[tuple[Id, Id]]) -> Goal:
+    return Goal(kind, key, name, tuple(dict.fromkeys(page for page, _ in places)), places[0][1])
+
+
+def _nodes(page: Page) -> list[Node]:
+    return [node for variant in page.variants for node in variant.nodes()]
+
+
+def _kind_of(actions: Iterable[object]) -> GoalKind:
+    for action in actions:
+        match action:
+            case Dial():
+                return GoalKind.PHONE
+            case Write():
+                return GoalKind.MAIL
+            case GiveFile():
+                return GoalKind.FILE
+    return GoalKind.CLICK

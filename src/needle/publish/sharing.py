@@ -1,0 +1,36 @@
+"""In which times new visitors of a page are shared out among its variants, and how."""
+
+import msgspec
+
+from needle.publish.release import LivePage, SharedOut
+
+__all__ = ["timed"]
+
+# Of one page; older ones are let go.
+_MOST = 40
+
+
+def timed(page: LivePage, before: LivePage | None, at: str, made: str = "") -> LivePage:
+    """Return a page that goes live with the time since when it shares out visitors as it does.
+
+    Another share, or another variant, begins a new time: who came by other shares is read apart,
+    since a mixture of both tells neither truly. A test that ends keeps its last time by itself.
+
+    Args:
+        before: The page as it has been live.
+        at: ISO time, UTC, when it goes live.
+        made: When the site says that its test was made; for what an earlier Needle sent, which
+            kept no such time.
+    """
+    if before is None:
+        return msgspec.structs.replace(page, since=at, earlier=())
+    since, earlier = before.since or made or before.sent_at, before.earlier
+    if _shares(page) != _shares(before):
+        if len(before.variants) > 1 and len(page.variants) > 1:
+            earlier = (*earlier, SharedOut(since, at, _shares(before)))[-_MOST:]
+        since = at
+    return msgspec.structs.replace(page, since=since, earlier=earlier)
+
+
+def _shares(page: LivePage) -> tuple[tuple[str, int], ...]:
+    return tuple((variant.key, variant.share) for variant in page.variants)

@@ -1,0 +1,75 @@
+"""What the chosen page is about, for searches: an event or a product, and its facts."""
+
+import msgspec
+from PyQt6.QtWidgets import QGridLayout, QWidget
+
+from needle.core.edit.pages import set_page
+from needle.core.values.about import ABOUT_KINDS, About
+from needle.ui.cards import Card, label
+from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.ui.language import tr
+from needle.ui.session import Session
+
+__all__ = ["AboutCard"]
+
+# Field, what it is called, an example, and for which kinds it is asked.
+_FIELDS = (
+    ("name", tr("Called"), tr("the title of the page"), ("event", "product")),
+    ("starts", tr("Starts"), "2027-08-12 21:30", ("event",)),
+    ("ends", tr("Ends"), "2027-08-13 00:30", ("event",)),
+    ("place", tr("Place"), tr("Quillmoor Hill"), ("event",)),
+    ("street", tr("Where that is"), tr("Moor Lane 1, Quillmoor"), ("event",)),
+    ("price", tr("Price"), "12.50", ("event", "product")),
+    ("currency", tr("Currency"), "GBP", ("event", "product")))
+
+
+class AboutCard(Card):
+    """A kind and its facts; each is one step of undo, and what does not fit is not kept."""
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(tr("What searches are told besides"))
+        self._session = session
+        self.kind = ChoiceEdit(tr("What the page is about"),
+                               {key: tr(words) for key, words in ABOUT_KINDS.items()}, False)
+        self.kind.chosen.connect(lambda kind: self._take("kind", str(kind)))
+        self._grid = QGridLayout()
+        self._grid.addWidget(label(tr("The page is about")), 0, 0)
+        self._grid.addWidget(self.kind, 0, 1)  # The name stands beside it; pairs follow.
+        self._rows: dict[str, tuple[QWidget, WordsEdit]] = {}
+        for number, (name, words, example, _) in enumerate(_FIELDS):
+            edit = WordsEdit(words)
+            edit.setPlaceholderText(example)
+            edit.kept.connect(lambda told, n=name: self._take(n, told.strip()))
+            head = label(words)
+            row, column = divmod(number + 1, 2)
+            column *= 2
+            self._grid.addWidget(head, row, column)
+            self._grid.addWidget(edit, row, column + 1)
+            self._rows[name] = (head, edit)
+        self._grid.setColumnStretch(1, 1)
+        self._grid.setColumnStretch(3, 1)
+        self._grid.setHorizontalSpacing(10)
+        self.body.addLayout(self._grid)
+
+    def edit(self) -> None:
+        """Give the keys to the first fact that is missing, or to the kind."""
+        lacks = self._session.page.about.lacks
+        (self._rows[lacks[0]][1] if lacks else self.kind).setFocus()
+
+    def _take(self, name: str, words: str) -> None:
+        page = self._session.page
+        self._session.edit(tr("what the page is about"), lambda site: set_page(
+            site, page.id, about=msgspec.structs.replace(page.about, **{name: words})))
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Show the facts of the chosen page."""
+        about: About = self._session.page.about
+        self.kind.show_value(about.kind)
+        for name, _, _, kinds in _FIELDS:
+            for widget in self._rows[name]:
+                widget.setVisible(about.kind in kinds)
+            self._rows[name][1].show_words(getattr(about, name))
+        missing = [words.lower() for name, words, *_ in _FIELDS if name in about.lacks]
+        self.note.setText(tr("Told once it says: {list}.", list=", ".join(missing))
+                          if missing else tr("Told with the page.") if about.kind else "")
