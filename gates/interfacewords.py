@@ -39,6 +39,14 @@ def _calls(tree: ast.Module) -> Iterator[tuple[str, ast.Call]]:
             yield getattr(call.func, "attr", getattr(call.func, "id", "")), call
 
 
+def _names_of_parts(tree: ast.Module) -> set[str]:
+    """Return the names in a stage's `PARTS`, which tabs and commands give to `tr`."""
+    return {str(one.value) for made in tree.body if isinstance(made, ast.Assign)
+            and isinstance(made.targets[0], ast.Name) and made.targets[0].id == "PARTS"
+            and isinstance(made.value, ast.Tuple)
+            for one in made.value.elts if isinstance(one, ast.Constant)}
+
+
 def to_translate() -> set[str]:
     """Return all words that the window gives to `tr`."""
     found = {*STAGES, *PLACES.values(), *PURPOSES.values()}
@@ -49,6 +57,7 @@ def to_translate() -> set[str]:
         for field in kind.fields:
             found |= {field.label, *field.choices.values(), *(part.label for part in field.parts)}
     for _, tree in _modules():
+        found |= _names_of_parts(tree)
         for name, call in _calls(tree):
             if name == "tr" and call.args and isinstance(call.args[0], ast.Constant):
                 found.add(str(call.args[0].value))

@@ -154,13 +154,13 @@ class ManyPagesTest(PublishCase):
 
     def test_nothing_false_is_said_meanwhile_and_all_is_known_soon(self) -> None:
         self.window.refresh()
-        self.assertFalse(self.stage._send._send.isEnabled())
+        self.assertFalse(self.stage.sending._send.isEnabled())
         self.assertTrue(self.states() - {"same as live"})
         self.until(lambda: self.states() == {"same as live"})
         self.assertIsNotNone(self.window.outcomes.pages_to_send())
         self.session.edit("colour", lambda site: set_swatch(site, "accent", "#123456"))
         self.until(lambda: self.states() == {"brand"})
-        self.until(lambda: self.stage._send._send.isEnabled())
+        self.until(lambda: self.stage.sending._send.isEnabled())
         self.assertEqual(len(self.stage.to_send()), len(self.session.site.pages))
         self.session.undo()
         self.until(lambda: self.states() == {"same as live"})

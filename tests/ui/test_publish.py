@@ -371,7 +371,7 @@ class DomainTest(PublishCase):
 
 class DifferencesTest(PublishCase):
     def opened(self) -> DifferencesDialog:
-        dialog = self.stage._send.differences()
+        dialog = self.stage.sending.differences()
         self.addCleanup(dialog.done, 0)
         dialog.show()
         self.until(lambda: "Taking" not in dialog._state.text())
@@ -420,7 +420,7 @@ class SameTest(PublishCase):
         return self.stage.pages.item(row, 4).text()
 
     def at_rest(self) -> None:
-        self.until(lambda: not self.stage._send.drift.busy)
+        self.until(lambda: not self.stage.sending.drift.busy)
         QTest.qWait(50)
 
     def test_a_page_that_would_come_out_otherwise_is_not_called_the_same(self) -> None:
@@ -431,7 +431,7 @@ class SameTest(PublishCase):
         with mock.patch.object(rendering, "live_page", lambda context, assets, body: (
                 document.live_page(context, assets, body) + f"<!-- {context.page.name} -->"
                 if context.page.id == PAGE else document.live_page(context, assets, body))):
-            self.stage._send.drift.rest()
+            self.stage.sending.drift.rest()
             self.window.refresh()
             self.until(lambda: self.state(0) == "how it comes out")
             self.assertEqual(self.state(1), "same as live")
@@ -570,11 +570,11 @@ class LaterTest(PublishCase):
         return said[0]
 
     def rows(self) -> list[str]:
-        table = self.stage._send.to_come.table
+        table = self.stage.sending.to_come.table
         return [table.item(row, 1).text() for row in range(table.rowCount())]
 
     def test_what_is_set_for_a_time_is_listed_done_and_taken_back(self) -> None:
-        card, later = self.stage._send.to_come, QDateTime.currentDateTime().addDays(3)
+        card, later = self.stage.sending.to_come, QDateTime.currentDateTime().addDays(3)
         self.assertFalse(card.isVisible())
         self.assertIn("is past", self.set(False, QDateTime.currentDateTime().addDays(-1)))
         self.assertEqual(self.set(False, later), "")

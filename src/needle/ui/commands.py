@@ -1,6 +1,6 @@
 """Commands as rows: menus, shortcuts and the finder all read them."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from PyQt6.QtCore import QTimer
@@ -10,7 +10,7 @@ from PyQt6.QtWidgets import QMenu, QMenuBar, QWidget
 from needle.ui.language import tr
 from needle.ui.words import plain_tip
 
-__all__ = ["Command", "CommandSet"]
+__all__ = ["Command", "CommandSet", "showing"]
 
 
 def _nothing() -> str:
@@ -43,17 +43,28 @@ class Command:
         return self.title if isinstance(self.title, str) else self.title()
 
 
+def showing(stage: str, parts: Iterable[str], show: Callable[[str], object]) -> list[Command]:
+    """Return a command for each part of a stage that shows it."""
+    return [Command(id=f"{stage.lower()}.{name.split()[0].lower()}", menu=stage,
+                    title=tr("Show {name}", name=tr(name).lower()),
+                    run=lambda n=name: show(n))  # type: ignore[misc]
+            for name in parts]
+
+
 class CommandSet:
     """All commands of a window, each with its QAction."""
 
-    def __init__(self, window: QWidget, bar: QMenuBar, say: Callable[[str], object]) -> None:
+    def __init__(self, window: QWidget, bar: QMenuBar, say: Callable[[str], object],
+                 opens: Callable[[str], object]) -> None:
         """Make an empty set.
 
         Args:
             say: Gets why a command cannot be done when somebody asks for it all the same.
+            opens: Gets the name of a menu before it is shown.
         """
         self._window = window
         self._say = say
+        self._opens = opens
         self._bar = bar
         self._menus: dict[str, list[Command]] = {}
         self._actions: dict[str, QAction] = {}
@@ -72,7 +83,7 @@ class CommandSet:
                 menu = self._bar.addMenu(tr(command.menu))
                 assert menu is not None
                 menu.setToolTipsVisible(True)
-                menu.aboutToShow.connect(self._grey)
+                menu.aboutToShow.connect(lambda m=command.menu: self._grey(m))
                 menu.aboutToHide.connect(self._wake)
                 menu.menuAction().setData(command.menu)  # type: ignore[union-attr]
             action = QAction(command.words, self._window)
@@ -115,13 +126,14 @@ class CommandSet:
         for command_id, command in self._commands.items():
             self._actions[command_id].setText(command.words)
 
-    def _grey(self) -> None:
+    def _grey(self, menu: str) -> None:
         """Show in a menu what cannot be done now, and why."""
+        self._opens(menu)
         self.refresh()
-        for command_id, command in self._commands.items():
+        for command in self._menus[menu]:
             why = command.unless()
-            self._actions[command_id].setEnabled(not why)
-            self._actions[command_id].setToolTip(plain_tip(why))
+            self._actions[command.id].setEnabled(not why)
+            self._actions[command.id].setToolTip(plain_tip(why))
 
     def _wake(self) -> None:
         """Let every key be heard again: `run` says what cannot be done."""

@@ -23,21 +23,17 @@ from needle.core.snags.snag import Snag
 from needle.core.values.ids import Id
 from needle.running.stand import Stand
 from needle.store.results.place import database_of, remember_database
-from needle.ui.brief.stage import BriefStage
-from needle.ui.builder.stage import BuildStage
 from needle.ui.cards import repaint_role
 from needle.ui.commands import Command, CommandSet
-from needle.ui.connect.stage import ConnectStage
 from needle.ui.finder import Finder, everything
 from needle.ui.foreigncode import ForeignCodeDialog
 from needle.ui.hearing import go_round
 from needle.ui.language import tr
 from needle.ui.logview import LogView
-from needle.ui.measure.stage import MeasureStage
 from needle.ui.outcomes import Outcomes
-from needle.ui.publish.stage import PublishStage
 from needle.ui.seam import Seam
 from needle.ui.session import Session
+from needle.ui.stages import Stages, Ways
 from needle.ui.theme import DAY, NIGHT, apply_theme, tokens
 from needle.ui.timers import every, once
 from needle.ui.watching import Watch
@@ -64,15 +60,11 @@ class Window(QMainWindow):
         self._stand = stand
         self.outcomes = Outcomes(session, stand)
         self.seam = Seam()
-        self.build = BuildStage(session)
-        self.stages: dict[str, QWidget] = {
-            "Brief": BriefStage(session, self.build.stills), "Build": self.build,
-            "Connect": ConnectStage(session, self.outcomes),
-            "Publish": PublishStage(session, self.outcomes, self.build.canvas.engine),
-            "Measure": MeasureStage(session, self.outcomes, self.build.canvas.engine)}
         self._stack = QStackedWidget()
-        for stage in self.stages.values():
-            self._stack.addWidget(stage)
+        self.stages = Stages(session, self.outcomes,
+                             Ways(self._go_to, self._go_to_page, self._go_to_snag),
+                             self._stack.addWidget)
+        self.build = self.stages.build
         self._said = Words()
         self._said.setWordWrap(True)
         self._said.setContentsMargins(14, 6, 14, 6)
@@ -82,7 +74,7 @@ class Window(QMainWindow):
         self._lay_out()
         bar = QMenuBar()
         self.setMenuBar(bar)
-        self.commands = CommandSet(self, bar, lambda words: self.say(words, True))
+        self.commands = CommandSet(self, bar, lambda words: self.say(words, True), self._menu_opens)
         self._add_commands()
         self.watch = Watch(self.outcomes, stand)
         self._listen()
@@ -116,14 +108,6 @@ class Window(QMainWindow):
         self.outcomes.said.connect(lambda words: self.say(words, True))
         self.watch.told.connect(self.say)
         self.watch.told.connect(lambda *_: self.refresh())
-        publish, measure = self.stages["Publish"], self.stages["Measure"]
-        brief = self.stages["Brief"]
-        assert isinstance(brief, BriefStage)
-        brief.node_asked.connect(self._go_to)
-        brief.page_asked.connect(self._go_to_page)
-        assert isinstance(publish, PublishStage) and isinstance(measure, MeasureStage)
-        measure.goals.node_asked.connect(self._go_to)
-        publish.asked.connect(self._go_to_snag)
         self.refresh()
 
     def _go_to(self, node: Id) -> None:
@@ -147,9 +131,7 @@ class Window(QMainWindow):
 
     def _go_to_form(self, form: Id) -> None:
         self.show_stage("Connect")
-        connect = self.stages["Connect"]
-        assert isinstance(connect, ConnectStage)
-        connect.choose(form)
+        self.stages.connect.choose(form)
 
     # Commands
 
@@ -177,12 +159,9 @@ class Window(QMainWindow):
                     title=lambda: tr("Redo: {redo_label}",
                                      redo_label=s.redo_label) if s.redo_label else tr("Redo")),
         )
-        self.commands.add(*(self._in_build(c) for c in self.build.commands()))
-        for name in ("Brief", "Connect", "Publish", "Measure"):
-            self.commands.add(*(
-                self._in_stage(name, c)
-                for c in self.stages[name].commands()))  # type: ignore[attr-defined]
-        snags = self.stages["Publish"].snags  # type: ignore[attr-defined]
+        for name, commands in self.stages.commands().items():
+            self.commands.add(*(self._in_build(c) if name == "Build" else self._in_stage(name, c)
+                                for c in commands))
         self.commands.add(
             Command(id="go.find", menu="Go", title=tr("Find anything…"), keys="Ctrl+K",
                     run=self.open_finder),
@@ -194,10 +173,10 @@ class Window(QMainWindow):
             Command(id="go.part.back", menu="Go", title=tr("To the part before"), keys="Shift+F6",
                     run=lambda: self._go_round(-1), keywords="focus keyboard"),
             Command(id="go.snag.next", menu="Go", title=tr("To the next snag"), keys="F3",
-                    run=lambda: snags.step(1), unless=snags.nothing_open),
+                    run=lambda: self.stages.publish.snags.step(1), unless=self._no_snag),
             Command(id="go.snag.before", menu="Go", title=tr("To the snag before"),
-                    keys="Shift+F3", run=lambda: snags.step(-1),
-                    unless=snags.nothing_open),
+                    keys="Shift+F3", run=lambda: self.stages.publish.snags.step(-1),
+                    unless=self._no_snag),
             Command(id="go.menu", menu="Go", title=tr("Open the menu"), keys="F10",
                     run=self._open_menu, keywords="focus keyboard"),
             Command(id="go.theme", menu="View", title=lambda: tr("Day theme")
@@ -215,15 +194,31 @@ class Window(QMainWindow):
     def _in_stage(self, name: str, command: Command, always: bool = False) -> Command:
         """Return a command of a stage as one that brings the stage up first.
 
+        A stage that was not made yet is not made only to ask whether something can be done in it.
+
         Args:
             always: Whatever its menu; else only if it stands in the stage's own.
         """
-        def run() -> object:
-            if self._stack.currentWidget() is not self.stages[name]:
-                self.show_stage(name)
-            return command.run()
+        def unless() -> str:
+            return command.unless() if self.stages.made(name) else ""
 
-        return replace(command, run=run) if always or command.menu == name else command
+        def run() -> object:
+            first = not self.stages.made(name)
+            shows = always or command.menu == name
+            if shows and self._stack.currentWidget() is not self.stages[name]:
+                self.show_stage(name)
+            why = command.unless() if first else ""
+            return self.say(why, True) if why else command.run()  # type: ignore[func-returns-value]
+
+        return replace(command, run=run, unless=unless)
+
+    def _no_snag(self) -> str:
+        return self.stages.publish.snags.nothing_open() if self.stages.made("Publish") else ""
+
+    def _menu_opens(self, name: str) -> None:
+        """Have the stage of a menu ready, so that the menu can say what cannot be done."""
+        if name in self.stages:
+            self.stages.make(name)
 
     def _go_round(self, steps: int) -> None:
         shown = self._stack.currentWidget()
@@ -371,8 +366,7 @@ class Window(QMainWindow):
         self._clock.stop()
         self.watch.end()
         self.outcomes.end()
-        self.stages["Publish"].end()  # type: ignore[attr-defined]
-        self.build.end()
+        self.stages.end()
         if self._stand is not None:
             self._stand.stop()
         event.accept()

@@ -5,6 +5,7 @@ from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.edit.invented import placeholders
 from needle.ui.brief.brand import BrandPart
+from needle.ui.brief.commands import PARTS
 from needle.ui.brief.draft import DraftDialog
 from needle.ui.brief.media import MediaPart
 from needle.ui.brief.overview import Overview
@@ -13,7 +14,6 @@ from needle.ui.brief.tracing.part import BoardPart
 from needle.ui.brief.what import WhatFor
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Tabbed
-from needle.ui.commands import Command
 from needle.ui.language import tr
 from needle.ui.session import Session
 
@@ -69,10 +69,9 @@ class BriefStage(Tabbed):
         self.board = BoardPart(session, stills)
         self.board.made.connect(lambda: self.page_asked.emit(session.page.id))
         self.templates.made.connect(lambda: self.page_asked.emit(session.page.id))
-        self.lay_out({
-            "Brief": _Words(self.what, self.overview), "Brand": self.brand,
-            "Pictures and files": self.media, "Templates": self.templates,
-            "From a picture": self.board})
+        self.lay_out(dict(zip(PARTS, (
+            _Words(self.what, self.overview), self.brand, self.media, self.templates, self.board),
+            strict=True)))
         self.what.placeholder_asked.connect(self.show_placeholder)
         self.overview.page_asked.connect(self.page_asked)
         self.overview.asked.connect(self._begin)
@@ -110,18 +109,3 @@ class BriefStage(Tabbed):
         first = next((one for one in placeholders(self._session.site) if one.node), None)
         if first is not None:
             self.node_asked.emit(first.node)
-
-    def commands(self) -> list[Command]:
-        """Return what can be done in Brief."""
-        return [Command(id="brief.draft", menu="Brief", title=tr("First draft from an idea…"),
-                        keys="Ctrl+Shift+I", run=self.open_draft, keywords="generate start new"),
-                Command(id="brief.beside", menu="View", title=tr("Picture beside the page"),
-                        keys="F7", run=self.open_beside,
-                        keywords="board prototype screenshot measure overlay"),
-                *self._shows()]
-
-    def _shows(self) -> list[Command]:
-        return [Command(id=f"brief.{name.split()[0].lower()}", menu="Brief",
-                        title=tr("Show {name}", name=tr(name).lower()),
-                        run=lambda n=name: self.show_part(n))  # type: ignore[misc]
-                for name in self.parts]

@@ -1,9 +1,7 @@
 """Connect: forms and their threads, the services, and tracking."""
 
-from needle.core.edit.forms import delete_form
 from needle.core.values.ids import Id
 from needle.ui.cards import Tabbed, button
-from needle.ui.commands import Command
 from needle.ui.connect.campaigns import LinkDialog
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.forms import FormsPart
@@ -33,34 +31,6 @@ class ConnectStage(Tabbed):
         self.lay_out({"Forms": self.forms, "Services": self.services, "Tracking": self.tracking})
         self._bar.right.addWidget(button(tr("Send a trial lead"), self.send_trial))
         self._bar.right.addWidget(button(tr("Make a campaign link"), self.make_link))
-
-    def commands(self) -> list[Command]:
-        """Return what can be done in Connect."""
-        return [
-            Command(id="connect.new", menu="Connect", title=tr("New form"), keys="Ctrl+Alt+F",
-                    run=self.forms.new_form),
-            Command(id="connect.copy", menu="Connect", title=tr("Copy the chosen form"),
-                    run=self.forms.copy_chosen, unless=self._no_form),
-            Command(id="connect.delete", menu="Connect", title=tr("Delete the chosen form"),
-                    run=self.forms.delete_chosen, unless=self._cannot_delete),
-            Command(id="connect.trial", menu="Connect", title=tr("Send a trial lead"),
-                    keys="Ctrl+Alt+T", run=self.send_trial, unless=self._no_form),
-            Command(id="connect.visit", menu="Connect", title=tr("Trial visit: which codes fire"),
-                    keys="Ctrl+Alt+K", run=self.tracking.visit),
-            Command(id="connect.link", menu="Connect", title=tr("Make a campaign link"),
-                    keys="Ctrl+Alt+L", run=self.make_link),
-            Command(id="connect.wire", menu="Connect", title=tr("What went over the wire"),
-                    run=self.forms.deliveries.show_exchange),
-            Command(id="connect.retry", menu="Connect", title=tr("Try waiting deliveries now"),
-                    run=self.forms.retry)]
-
-    def _no_form(self) -> str:
-        return "" if self.forms.form else tr("There is no form yet. Make one first.")
-
-    def _cannot_delete(self) -> str:
-        form = self.forms.form
-        return self._no_form() or self._session.hindrance(
-            lambda site: delete_form(site, form.id))  # type: ignore[union-attr]
 
     def choose(self, form_id: Id) -> None:
         """Show a form."""
