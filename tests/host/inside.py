@@ -1,6 +1,7 @@
 """Asking the host in this process, without a net: requests, seals, a lead."""
 
 import asyncio
+import contextlib
 from collections.abc import Coroutine, Mapping
 from pathlib import Path
 from typing import Any
@@ -44,11 +45,16 @@ def request(path: str = "/", body: bytes = b"", method: str = "POST", scheme: st
 
 
 def ask(app: Any, path: str = "/", method: str = "GET", content: bytes | None = None,
-        base: str = "http://hill.example", **headers: str) -> httpx.Response:
-    """Ask an app for something, and return its answer."""
+        base: str = "http://hill.example", alive: bool = False, **headers: str) -> httpx.Response:
+    """Ask an app for something, and return its answer.
+
+    Args:
+        alive: The app's own work runs beside the asking; else what waits for it waits for ever.
+    """
     async def go() -> httpx.Response:
         transport = httpx.ASGITransport(app=app)
-        async with httpx.AsyncClient(transport=transport, base_url=base) as client:
+        around = app.router.lifespan_context(app) if alive else contextlib.nullcontext()
+        async with around, httpx.AsyncClient(transport=transport, base_url=base) as client:
             return await client.request(method, path, content=content, headers={
                 name.replace("_", "-"): value for name, value in headers.items()})
 

@@ -19,7 +19,7 @@ from needle.core.site.site import Site
 from needle.core.values.outsidecall import OutsideCall, leads_to
 from needle.core.values.words import Run
 from needle.store.results.counting import page_counts
-from needle.store.results.tables import goals
+from needle.store.results.tables import events
 from tests.apart import serve_http
 from tests.host.stall import StallTest, wait_for
 from tests.host.test_browser import chromium
@@ -78,7 +78,8 @@ class CalledTest(StallTest):
 
     def reached(self) -> list[tuple[str, str]]:
         with self.engine.connect() as connection:
-            return [(row.page, row.goal) for row in connection.execute(goals.select())]
+            return [(row.page, row.what) for row in connection.execute(
+                events.select().where(events.c.kind == "goal"))]
 
     def test_a_script_and_a_picture_count_once_for_who_came_and_nothing_else_does(self) -> None:
         self.browser.get(f"{self.outside}/thanks")  # Nobody of ours: it calls nothing in.
@@ -115,7 +116,7 @@ class CalledTest(StallTest):
                 self.assertEqual(answer.status_code, status)
         self.assertEqual(len(self.reached()), 2)
         with self.engine.connect() as connection:
-            for row in connection.execute(goals.select()):
+            for row in connection.execute(events.select()):
                 self.assertNotIn(row.visitor, ticket)
 
 

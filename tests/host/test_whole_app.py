@@ -3,6 +3,7 @@
 import json
 import tempfile
 import unittest
+from collections.abc import Sequence
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -26,7 +27,7 @@ from needle.publish.live import send_pages, take_off
 from needle.services.authority import AuthorityError
 from needle.store.certificates import State
 from needle.store.project import Project
-from needle.store.results.tables import goals, leads, open_results, visits
+from needle.store.results.tables import events, leads, open_results
 from needle.store.seals import Seals
 from tests.host.inside import ask, run
 from tests.sites import FORM, PAGE, THANKS, small_site
@@ -52,6 +53,8 @@ class AppCase(unittest.TestCase):
 
     def ask(self, path: str, method: str = "GET", base: str = "http://localhost", **more: Any,
             ) -> httpx.Response:
+        if more.get("alive"):
+            self.make()
         return ask(self.app, path, method, base=base, **more)
 
     def rows(self, table: Any) -> int:
@@ -147,42 +150,92 @@ class PageTest(AppCase):
 
 
 class ReportTest(AppCase):
-    def report(self, what: str, told: object, cookie: str = "") -> int:
-        raw = told if isinstance(told, bytes) else json.dumps(told).encode()
-        more = {"cookie": cookie} if cookie else {}
-        return self.ask(f"/_needle/{what}", "POST", content=raw, **more).status_code
+    """What pages report is kept by a piece of work of its own, as leads are."""
+
+    def reports(self, what: str, told: Sequence[object], cookie: str = "") -> list[int]:
+        """Report things one after another, and return how each was answered."""
+        async def go() -> list[int]:
+            transport = httpx.ASGITransport(app=self.app)
+            more = {"cookie": cookie} if cookie else {}
+            async with self.app.router.lifespan_context(self.app), httpx.AsyncClient(
+                    transport=transport, base_url="http://localhost", headers=more) as client:
+                return [(await client.post(f"/_needle/{what}", content=one if isinstance(
+                    one, bytes) else json.dumps(one).encode())).status_code for one in told]
+
+        self.make()
+        answers: list[int] = run(go())
+        return answers
 
     def cookie(self) -> str:
         told = self.ask("/night").headers.get_list("set-cookie")
         return "; ".join(one.partition(";")[0] for one in told)
 
-    def test_visits_and_goals_count_for_who_was_served_the_page(self) -> None:
+    def kinds(self) -> list[tuple[str, str, int]]:
+        with self.engine.connect() as connection:
+            return [(row.kind, row.what, row.amount) for row in connection.execute(
+                events.select().order_by(events.c.id))]
+
+    def test_what_is_told_counts_for_who_was_served_the_page(self) -> None:
         self.send()
         cookie, visit = self.cookie(), {"page": PAGE, "variant": "A", "query": "?utm_source=post"}
-        self.assertEqual(self.report("visit", visit, cookie), 204)
-        self.assertEqual(self.report("goal", visit | {"goal": "call"}, cookie), 204)
-        self.assertEqual((self.rows(visits), self.rows(goals)), (1, 1))
-        for told, with_it in ((visit, ""), (visit | {"page": "gone"}, cookie),
-                              (visit | {"variant": "B"}, cookie), (b"{", cookie), (b"[]", cookie),
-                              (visit | {"page": THANKS}, cookie), ({"page": PAGE}, cookie),
-                              (visit | {"page": "x" * 121}, cookie),
-                              (visit, cookie.replace("needle_visitor=", "needle_visitor=0"))):
-            self.assertEqual(self.report("visit", told, with_it), 400, told)
-            self.assertEqual(self.report("goal", told if isinstance(told, bytes) else
-                                         told | {"goal": "x"}, with_it), 400, told)
-        self.assertEqual((self.rows(visits), self.rows(goals)), (1, 1))
+        good = {"visit": visit, "goal": visit | {"goal": "call"},
+                "events": visit | {"told": [["open", FORM], ["popup", "p1", 3]]}}
+        for what, told in good.items():
+            self.assertEqual(self.reports(what, [told], cookie), [204], what)
+        self.assertEqual(self.kinds(), [("visit", "", 0), ("goal", "call", 0), ("open", FORM, 0),
+                                        ("popup", "p1", 3)])
+        for what, told in good.items():
+            bad = [told | {"page": "gone"}, told | {"variant": "B"}, b"{", b"[]",
+                   told | {"page": THANKS}, {"page": PAGE}, told | {"page": "x" * 121}]
+            self.assertEqual(self.reports(what, bad, cookie), [400] * len(bad), what)
+            self.assertEqual(self.reports(what, [told]), [400], "nobody")
+            other = cookie.replace("needle_visitor=", "needle_visitor=0")
+            self.assertEqual(self.reports(what, [told], other), [400], "somebody else")
+        self.assertEqual(self.rows(events), 4)
+
+    def test_of_how_somebody_went_on_only_what_can_be_is_taken(self) -> None:
+        self.send()
+        cookie, page = self.cookie(), {"page": PAGE, "variant": "A"}
+        form = next(form for form in self.site.forms if form.id == FORM)
+        field = f"{FORM}.{form.fields[0].id}"
+        taken = page | {"told": [["field", field, 900], ["stop", field], ["open", "other"],
+                                 ["fault", f"{FORM}.made-up"]]}
+        self.assertEqual(self.reports("events", [taken], cookie), [204])
+        self.assertEqual(self.kinds(), [("field", field, 900), ("stop", field, 0)])
+        refused = [page | {"told": [one]} for one in (
+            ["lead", FORM], ["visit", ""], ["goal", "x"], ["popup", "<b>"], ["popup", "a.b.c"],
+            ["popup", "a", -1], ["popup", "a", 600_001], ["popup", "a", 1.5], ["popup"], "popup")]
+        refused.append(page | {"told": [["popup", "a"]] * 41})
+        self.assertEqual(self.reports("events", refused, cookie), [400] * len(refused))
+
+    def test_a_full_disk_is_said_and_counts_nothing(self) -> None:
+        self.send()
+        cookie = self.cookie()
+        with mock.patch.object(counting, "take_events", side_effect=OSError("full")), \
+                self.assertLogs("needle.host.keeping", "ERROR"):
+            self.assertEqual(self.reports("visit", [{"page": PAGE, "variant": "A"}], cookie), [503])
+
+    def test_practice_visitors_are_marked_by_a_seal_that_only_we_make(self) -> None:
+        self.send()
+        cookie, visit = self.cookie(), {"page": PAGE, "variant": "A"}
+        for seal, mark in ((self.seals.seal("practice", 2**52), "practice"),
+                           (self.seals.seal("practice", 5), ""), ("x", "")):
+            self.assertEqual(self.ask("/_needle/visit", "POST", content=json.dumps(visit).encode(),
+                                      cookie=cookie, x_needle_practice=seal, alive=True
+                                      ).status_code, 204)
+            with self.engine.connect() as connection:
+                self.assertEqual(connection.execute(select(events.c.mark).order_by(
+                    events.c.id.desc())).scalar(), mark)
 
     def test_before_anything_is_live_nothing_counts(self) -> None:
-        self.assertEqual(self.report("visit", {"page": PAGE, "variant": "A"}), 400)
+        self.assertEqual(self.reports("visit", [{"page": PAGE, "variant": "A"}]), [400])
 
     def test_so_many_from_one_range(self) -> None:
         self.send()
-        cookie = self.cookie()
-        with mock.patch.object(counting, "take_visit"), mock.patch.object(counting, "take_goal"):
-            told = [self.report("visit", {"page": PAGE, "variant": "A"}, cookie)
-                    for _ in range(902)]
-            goals_told = [self.report("goal", {"page": PAGE, "variant": "A", "goal": "x"}, cookie)
-                          for _ in range(122)]
+        cookie, visit = self.cookie(), {"page": PAGE, "variant": "A"}
+        with mock.patch.object(counting, "take_events", lambda _, told: [None] * len(told)):
+            told = self.reports("visit", [visit] * 902, cookie)
+            goals_told = self.reports("goal", [visit | {"goal": "x"}] * 122, cookie)
         self.assertEqual((told.count(204), told[-2:]), (900, [429, 429]))
         self.assertEqual((goals_told.count(204), goals_told[-2:]), (120, [429, 429]))
 

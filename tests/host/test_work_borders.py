@@ -7,7 +7,7 @@ import ssl
 import tempfile
 import time
 import unittest
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from contextlib import redirect_stderr
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
@@ -43,9 +43,9 @@ from tests.sites import FORM, PAGE, SERVICES, small_site
 
 
 class KeeperTest(unittest.TestCase):
-    def kept(self, take: Callable[[Any, list[NewLead]], list[Kept]], count: int) -> list[Any]:
+    def kept(self, take: Callable[[Sequence[NewLead]], list[Kept]], count: int) -> list[Any]:
         async def go() -> list[Any]:
-            keeper = Keeper(mock.Mock())
+            keeper = Keeper("leads", take)
             runner = asyncio.create_task(keeper.run())
             leads = [keeper.keep(dataclasses.replace(LEAD, key=f"{n:020}"))
                      for n in range(count)]
@@ -55,13 +55,12 @@ class KeeperTest(unittest.TestCase):
             finally:
                 runner.cancel()
 
-        with mock.patch("needle.host.keeping.take_leads", take):
-            return list(run(go()))
+        return list(run(go()))
 
     def test_many_share_one_write(self) -> None:
         sizes: list[int] = []
 
-        def take(_: Any, leads: list[NewLead]) -> list[Kept]:
+        def take(leads: Sequence[NewLead]) -> list[Kept]:
             sizes.append(len(leads))
             return [mock.sentinel.kept for _ in leads]
 
@@ -69,7 +68,7 @@ class KeeperTest(unittest.TestCase):
         self.assertEqual(sizes, [200, 200, 50])
 
     def test_one_that_cannot_be_stored_takes_no_other_with_it(self) -> None:
-        def take(_: Any, leads: list[NewLead]) -> list[Kept]:
+        def take(leads: Sequence[NewLead]) -> list[Kept]:
             if len(leads) > 1:
                 raise ValueError
             if take.calls == 1:  # type: ignore[attr-defined]
@@ -84,7 +83,7 @@ class KeeperTest(unittest.TestCase):
         (refused,) = [one for one in given if isinstance(one, NotKeptError)]
         self.assertIn("full", str(refused).lower())
 
-        def broken(_: Any, leads: list[NewLead]) -> list[Kept]:
+        def broken(leads: Sequence[NewLead]) -> list[Kept]:
             raise OperationalError("x", {}, Exception("locked"))
 
         (refused,) = self.kept(broken, 1)
@@ -92,7 +91,7 @@ class KeeperTest(unittest.TestCase):
 
     def test_a_queue_that_is_full_says_so(self) -> None:
         async def go() -> None:
-            keeper = Keeper(mock.Mock())
+            keeper = Keeper("leads", mock.Mock())
             with mock.patch("needle.host.keeping._MOST_WAITING", 2):
                 waiting = [asyncio.ensure_future(keeper.keep(LEAD)) for _ in range(2)]
                 await asyncio.sleep(0)

@@ -38,17 +38,6 @@ class ErasingTest(unittest.TestCase):
         self.assertEqual(erase_person(self.engine, self.folder, same[1]).leads, 4)
         self.assertEqual(count_leads(self.engine), 1)
 
-    def test_leads_of_an_earlier_needle_are_found_too(self) -> None:
-        self.take("a", "Éva@Hügel.example")
-        with self.engine.begin() as connection:
-            connection.execute(text("DROP INDEX leads_by_person"))
-            connection.execute(text("ALTER TABLE leads DROP COLUMN person"))
-            connection.execute(text("DROP TABLE alembic_version"))
-        self.engine.dispose()
-        self.engine = open_results(self.folder / "results.db")
-        self.addCleanup(self.engine.dispose)
-        self.assertEqual(erase_person(self.engine, self.folder, "éva@hügel.example").leads, 1)
-
     def test_a_strangers_database_leads_to_no_file_outside_and_breaks_no_list(self) -> None:
         outside = self.folder.parent / f"{self.folder.name}-outside.txt"
         outside.write_text("mine")

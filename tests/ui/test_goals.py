@@ -11,8 +11,8 @@ from needle.core.measure.goals import GoalKind, goals_of
 from needle.core.values.actions import CountGoal, Dial, OpenPopup
 from needle.core.values.words import Run
 from needle.publish.live import send_pages
-from needle.store.results.taking import take_goal
 from tests.sites import FORM, PAGE
+from tests.told import take_goal
 from tests.ui.test_stages import StageTest
 
 

@@ -37,11 +37,12 @@ from needle.store.keys import read_key
 from needle.store.results.book import Filter
 from needle.store.results.deliveries import Outcome, record, take_due
 from needle.store.results.filters import change_filters, kept_filters
-from needle.store.results.taking import NewLead, take_lead, take_visit
+from needle.store.results.taking import NewLead, take_lead
 from needle.ui.connect.adding import add_thread
 from needle.ui.measure.exporting import export_cards
 from needle.ui.publish.leaving import LeavingDialog
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
+from tests.told import take_visit
 from tests.ui.desk import APP, DeskTest
 
 BEGAN = datetime(2026, 11, 1, tzinfo=UTC)

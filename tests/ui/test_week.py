@@ -13,9 +13,9 @@ from PyQt6.QtPdf import QPdfDocument
 from needle.core.site.site import Service
 from needle.practice.zones import free_ports
 from needle.publish.live import send_pages
-from needle.store.results.taking import take_visit
 from needle.ui.measure.weekreport import WeekDialog
 from tests.sites import PAGE
+from tests.told import take_visit
 from tests.ui.test_stages import StageTest
 
 
@@ -96,7 +96,7 @@ class WeekTest(StageTest):
         self.window.show_stage("Measure")
         dialog = self.dialog()
         with self.window.outcomes.engine.begin() as connection:
-            connection.exec_driver_sql("DROP TABLE goals")
+            connection.exec_driver_sql("DROP TABLE events")
         with self.assertLogs("needle.ui.measure.weekreport", "ERROR"):
             dialog.show_week(next(iter(dialog._mondays)))
             self.until(lambda: "cannot be read just now" in dialog._says.text())

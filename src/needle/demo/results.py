@@ -10,7 +10,9 @@ from sqlalchemy import insert
 
 from needle.core.site.site import Page, Site
 from needle.core.values.form import Form, Role
-from needle.store.results.tables import leads, open_results, outbox, visits
+from needle.demo.ways import walk_on
+from needle.store.results.stream import append
+from needle.store.results.tables import leads, open_results, outbox
 
 __all__ = ["TEST_DAYS", "fill_results"]
 
@@ -43,9 +45,10 @@ def fill_results(folder: Path, site: Site, today: date) -> None:
             (2480, home, "A", 0.0282, "Sky calendar", 0),
             (611, by_name["Sky calendar"], "A", 0.091, "Sky calendar", 0)):
         _visitors(rng, seen, won, count, page, key, rate, form[wanted], start + after)
+    told = walk_on(seen, won, site)
     _robots(rng, won, night, form["Keep me a place"], start)
     with engine.begin() as connection:
-        connection.execute(insert(visits), seen)
+        append(connection, told)
         won.sort(key=lambda row: int(str(row["at"])))
         connection.execute(insert(leads), [
             {k: v for k, v in row.items() if k != "routes"} | {"id": number}

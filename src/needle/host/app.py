@@ -35,6 +35,7 @@ from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
 from needle.host.ownname import OwnName
 from needle.host.postbody import LONGEST_WITH_FILES
+from needle.host.rolling import Rolling
 from needle.host.scheduling import SchedulePart
 from needle.host.setting import HostSetting
 from needle.host.supervising import Supervisor
@@ -74,13 +75,14 @@ class _Host:
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
                              self.own_hosts)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
-        self._counting = CountingDesk(engine, self._live.live, self._seals)
+        self.counting = CountingDesk(engine, self._live.live, self._seals)
+        self.rolling = Rolling(engine)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
         self._outside = ElsewhereDesk(self._live, self._seals, self._is_for_us)
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
-        return [*self._counting.routes(), *self.desk.routes(), *self._links.routes(),
+        return [*self.counting.routes(), *self.desk.routes(), *self._links.routes(),
                 *self._outside.routes(), *self._calling.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
@@ -210,6 +212,7 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
         anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
         work = asyncio.create_task(supervisor.run(
             deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
+            events=host.counting.keeper.run, counting=host.rolling.run,
             certificate=host.keeper.run, schedule=host.schedule.run))
         yield
         work.cancel()

@@ -9,6 +9,7 @@ from starlette.requests import Request
 from starlette.responses import Response
 from starlette.routing import Route
 
+from needle.core.measure.events import Event, EventKind
 from needle.core.render.document import runtime_script
 from needle.core.values.outsidecall import OutsideCall
 from needle.host.answers import word
@@ -16,7 +17,7 @@ from needle.host.clock import now_ms
 from needle.host.ranges import Ranges
 from needle.host.visitors import address_of
 from needle.publish.release import Live
-from needle.store.results.taking import take_goal
+from needle.store.results.stream import take_events
 from needle.store.seals import Seals
 
 __all__ = ["CallingDesk", "tickets_of"]
@@ -83,9 +84,9 @@ class CallingDesk:
             return word(400, "Nobody who came from a page of this site calls.")
         if self._ranges.count(address_of(request), now_ms()) > _CALLS_A_RANGE:
             return word(429, "Too many calls came from here.")
-        await anyio.to_thread.run_sync(lambda: take_goal(
-            self._engine, at_ms=now_ms(), visitor=ticket.visitor, page=ticket.page,
-            variant=ticket.variant, goal=call.id))
+        reached = Event(at_ms=now_ms(), visitor=ticket.visitor, kind=EventKind.GOAL,
+                        page=ticket.page, variant=ticket.variant, what=call.id)
+        await anyio.to_thread.run_sync(take_events, self._engine, [reached])
         return Response(_PIXEL, media_type="image/gif", headers={
             "Cache-Control": "no-store", "Cross-Origin-Resource-Policy": "cross-origin"})
 

@@ -25,6 +25,7 @@ from needle.host.delivery import CONFIRM, LETTER, Deliverer
 from needle.host.judging import Judge, good_key, key_of
 from needle.host.keeping import Keeper, NotKeptError
 from needle.host.postbody import Posted, read_post
+from needle.host.practised import mark_of
 from needle.host.ranges import Ranges
 from needle.host.visitors import (
     VISITOR_COOKIE,
@@ -35,7 +36,7 @@ from needle.host.visitors import (
     visitor_id,
 )
 from needle.publish.release import Live, LivePage
-from needle.store.results.taking import NewLead, Unfinished, take_unfinished
+from needle.store.results.taking import Kept, NewLead, Unfinished, take_leads, take_unfinished
 from needle.store.seals import Seals
 
 __all__ = ["FormDesk"]
@@ -59,7 +60,7 @@ class FormDesk:
         self._own_hosts = own_hosts
         self._judge = Judge(seals)
         self._letters = Ranges()
-        self.keeper = Keeper(engine)
+        self.keeper = Keeper[NewLead, Kept]("leads", lambda fresh: take_leads(engine, fresh))
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
@@ -164,7 +165,7 @@ class FormDesk:
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,
             routes=[route.id for route in form.routes], letters=self._letters_of(request, form),
             held=form.confirmation is not None, files=files, trial=trial,
-            outside=outside_of(sent.get("_query", "")))
+            outside=outside_of(sent.get("_query", "")), mark=mark_of(request, self._seals))
 
     def _visitor_of(self, request: Request, sent: Mapping[str, str]) -> str:
         """Return who sends: whom a ticket or a cookie names, else somebody new."""

@@ -1,38 +1,45 @@
-"""Storing leads: many that come at once share one write to the disk."""
+"""Storing what comes in: many that come at once share one write to the disk."""
 
 import asyncio
 import logging
 from collections import deque
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
+from typing import Generic, TypeVar
 
 import anyio.to_thread
-from sqlalchemy import Engine
 from sqlalchemy.exc import OperationalError
 
 from needle.host.refusing import HostError
-from needle.store.results.taking import Kept, NewLead, take_leads
 
 __all__ = ["Keeper", "NotKeptError"]
 
 _log = logging.getLogger(__name__)
 _MOST_WAITING = 20_000
 _BATCH = 200
+Given = TypeVar("Given")
+Kept = TypeVar("Kept")
 
 
 class NotKeptError(HostError):
-    """A lead could not be stored; nothing of it was. The message is for the visitor."""
+    """Something could not be stored; nothing of it was. The message is for the visitor."""
 
 
-class Keeper:
-    """Stores leads durably before their visitors are thanked."""
+class Keeper(Generic[Given, Kept]):
+    """Stores durably what visitors send, before they are answered."""
 
-    def __init__(self, engine: Engine) -> None:
-        self._engine = engine
-        self._waiting: deque[tuple[NewLead, asyncio.Future[Kept]]] = deque()
+    def __init__(self, what: str, store: Callable[[Sequence[Given]], Sequence[Kept]]) -> None:
+        """Make a keeper.
+
+        Args:
+            what: What it keeps, for the log.
+            store: Stores many in one transaction, and returns what became of each.
+        """
+        self._what, self._store_all = what, store
+        self._waiting: deque[tuple[Given, asyncio.Future[Kept]]] = deque()
         self._filled = asyncio.Event()
 
-    async def keep(self, lead: NewLead) -> Kept:
-        """Return what became of a lead, once it is on the disk.
+    async def keep(self, given: Given) -> Kept:
+        """Return what became of it, once it is on the disk.
 
         Raises:
             NotKeptError: It is not.
@@ -40,7 +47,7 @@ class Keeper:
         if len(self._waiting) >= _MOST_WAITING:
             raise NotKeptError("lead-queue-full")
         done: asyncio.Future[Kept] = asyncio.get_running_loop().create_future()
-        self._waiting.append((lead, done))
+        self._waiting.append((given, done))
         self._filled.set()
         return await done
 
@@ -54,15 +61,15 @@ class Keeper:
                 batch = [self._waiting.popleft() for _ in range(count)]
                 await anyio.to_thread.run_sync(self._store, batch, asyncio.get_running_loop())
 
-    def _store(self, batch: list[tuple[NewLead, asyncio.Future[Kept]]],
+    def _store(self, batch: list[tuple[Given, asyncio.Future[Kept]]],
                loop: asyncio.AbstractEventLoop) -> None:
         tell: list[Callable[[], None]] = []
         try:
             for (_, done), kept in zip(
-                    batch, take_leads(self._engine, [lead for lead, _ in batch]), strict=True):
+                    batch, self._store_all([given for given, _ in batch]), strict=True):
                 tell.append(_result(done, kept))
         except Exception as error:
-            _log.error("leads could not be stored (%s)", type(error).__name__)
+            _log.error("%s could not be stored (%s)", self._what, type(error).__name__)
             if len(batch) > 1:  # One that cannot be stored must not take the others with it.
                 for one in batch:
                     self._store([one], loop)
@@ -72,8 +79,7 @@ class Keeper:
             loop.call_soon_threadsafe(call)
 
 
-def _result(done: asyncio.Future[Kept], kept: Kept,
-            ) -> Callable[[], None]:
+def _result(done: asyncio.Future[Kept], kept: Kept) -> Callable[[], None]:
     return lambda: None if done.done() else done.set_result(kept)
 
 

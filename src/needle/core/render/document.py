@@ -163,6 +163,7 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
         "clicks": clicks,
         "consent": asks_for_consent(context),
     } | dict.fromkeys(kinds, True)
+    needs["followed"] = counted and ("form" in kinds or bool(variant.popups))
     return tuple(part for part, needed in needs.items() if needed)
 
 

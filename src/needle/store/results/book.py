@@ -9,9 +9,10 @@ import msgspec
 from sqlalchemy import Engine, Select, and_, column, exists, func, or_, select, table, text, update
 
 from needle.core.leads.people import normal_address
+from needle.core.measure.events import EventKind
 from needle.core.values.ids import Id
 from needle.store.results.deliveries import Sent, deliveries_of
-from needle.store.results.tables import filed, leads, unfinished, visits
+from needle.store.results.tables import events, filed, leads, unfinished
 
 __all__ = [
     "MOST_COUNTED",
@@ -213,9 +214,10 @@ def way_of(engine: Engine, lead: Lead) -> LeadWay:
     until = int(lead.at.timestamp() * 1000) + 60_000
     with engine.connect() as connection:
         seen = connection.execute(
-            select(visits.c.at, visits.c.page, visits.c.variant, visits.c.source)
-            .where(visits.c.visitor == lead.visitor, visits.c.at <= until)
-            .order_by(visits.c.at.desc()).limit(40)).all()
+            select(events.c.at, events.c.page, events.c.variant, events.c.source)
+            .where(events.c.visitor == lead.visitor, events.c.at <= until,
+                   events.c.kind == EventKind.VISIT)
+            .order_by(events.c.at.desc()).limit(40)).all()
         others = connection.execute(
             select(leads).where(leads.c.person == normal_address(lead.email),
                                 leads.c.person != "",

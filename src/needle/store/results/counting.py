@@ -1,18 +1,16 @@
 """Reading results: visitors and conversions."""
 
 from dataclasses import dataclass
-from typing import Any
 
-from sqlalchemy import Engine, Select, Subquery, func, select, union_all
+from sqlalchemy import Engine, func, select
 
 from needle.core.measure.period import SplitPeriod
 from needle.core.values.ids import Id
-from needle.store.results.tables import goals, leads, visits
+from needle.store.results.rolling import DAY_MS, roll_up
+from needle.store.results.tables import arrived, day_counts, leads, reached_by
 
 __all__ = ["PageCount", "Reached", "Traffic", "page_counts", "reached", "robot_count",
            "split_days", "traffic"]
-
-_DAY_MS = 86_400_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,38 +34,13 @@ def page_counts(engine: Engine) -> list[PageCount]:
     A conversion is a visitor of the variant who sent a form on it and is no robot, or clicked
     what counts as a goal. Who did was there, also if the visit itself was never reported.
     """
-    there = _there()
-    seen = select(there.c.page, there.c.variant,
-                  func.count(there.c.visitor.distinct()).label("n")).group_by(
-        there.c.page, there.c.variant)
-    won = _won()
-    sent = select(won.c.page, won.c.variant,
-                  func.count(won.c.visitor.distinct()).label("n")).group_by(
-        won.c.page, won.c.variant)
+    roll_up(engine)
+    told = day_counts.c
     with engine.connect() as connection:
-        visitors = {(r.page, r.variant): r.n for r in connection.execute(seen)}
-        converted = {(r.page, r.variant): r.n for r in connection.execute(sent)}
-    return [PageCount(*key, visitors.get(key, 0), converted.get(key, 0))
-            for key in sorted({*visitors, *converted})]
-
-
-def _there() -> Subquery:
-    """Everyone who was on a page: who visited it, and who converted on it."""
-    return union_all(
-        select(visits.c.page, visits.c.variant, visits.c.visitor, visits.c.at),
-        *_conversions()).subquery()
-
-
-def _conversions() -> tuple[Select[Any], Select[Any]]:
-    return (
-        select(leads.c.page, leads.c.variant, leads.c.visitor, leads.c.at).where(
-            leads.c.robot.is_(False), leads.c.trial.is_(False)),
-        select(goals.c.page, goals.c.variant, goals.c.visitor, goals.c.at))
-
-
-def _won() -> Subquery:
-    """Everyone who converted on a page."""
-    return union_all(*_conversions()).subquery()
+        return [PageCount(row.page, row.variant, row.came, row.won) for row in connection.execute(
+            select(told.page, told.variant, func.sum(told.came).label("came"),
+                   func.sum(told.won).label("won")).group_by(told.page, told.variant).order_by(
+                told.page, told.variant))]
 
 
 def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, int, int]]]:
@@ -77,22 +50,17 @@ def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, i
     as it was, and which variant they came back to was no chance. What they or anybody else did
     after its end is none of its either.
     """
-    there = _there()
-    # As a set to look in, which every database keeps by an index; a join with it is not.
-    fresh = select(there.c.visitor).where(there.c.page == test.page).group_by(
-        there.c.visitor).having(func.min(there.c.at) >= (test.began_ms or 0))
+    roll_up(engine)
     days: dict[str, dict[int, list[int]]] = {}
     with engine.connect() as connection:
-        for place, every in enumerate((there, _won())):
-            query = select(every.c.variant, func.min(every.c.at).label("at")).where(
-                every.c.visitor.in_(fresh), every.c.page == test.page,
-                every.c.variant.in_([key for key, _ in test.arms]))
+        for place, moment in enumerate((arrived.c.at, arrived.c.won)):
+            day = func.floor(moment / DAY_MS).label("day")
+            query = select(arrived.c.variant, day, func.count().label("n")).where(
+                arrived.c.page == test.page, arrived.c.first >= (test.began_ms or 0),
+                arrived.c.variant.in_([key for key, _ in test.arms]), moment.is_not(None))
             if test.ended_ms is not None:
-                query = query.where(every.c.at < test.ended_ms)
-            once = query.group_by(every.c.variant, every.c.visitor).subquery()
-            day = func.floor(once.c.at / _DAY_MS).label("day")
-            for row in connection.execute(select(once.c.variant, day, func.count().label("n"))
-                                          .group_by(once.c.variant, day)):
+                query = query.where(moment < test.ended_ms)
+            for row in connection.execute(query.group_by(arrived.c.variant, day)):
                 days.setdefault(row.variant, {}).setdefault(int(row.day), [0, 0])[place] = row.n
     return {variant: [(day, seen, won) for day, (seen, won) in sorted(of.items())]
             for variant, of in days.items()}
@@ -100,7 +68,7 @@ def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, i
 
 @dataclass(frozen=True, slots=True)
 class Traffic:
-    """What came to a page lately, in all its variants; each visitor once.
+    """Who came to a page lately for the first time, and converted for the first time.
 
     Attributes:
         days: Over how many days: those asked for, or since the first visit if that is less.
@@ -122,20 +90,17 @@ class Traffic:
 
 
 def traffic(engine: Engine, now_ms: int, days: int = 28) -> dict[Id, Traffic]:
-    """Return what came to each page in the last days."""
-    since = now_ms - days * _DAY_MS
-    there, won = _there(), _won()
+    """Return who came to each page for the first time in the last days, today being one."""
+    roll_up(engine)
+    today, told = now_ms // DAY_MS, day_counts.c
     with engine.connect() as connection:
-        seen = {row.page: (row.n, row.first) for row in connection.execute(select(
-            there.c.page, func.count(there.c.visitor.distinct()).label("n"),
-            func.min(there.c.at).label("first")).where(
-            there.c.at >= since, there.c.at < now_ms).group_by(there.c.page))}
-        converted = {row.page: row.n for row in connection.execute(select(
-            won.c.page, func.count(won.c.visitor.distinct()).label("n")).where(
-            won.c.at >= since, won.c.at < now_ms).group_by(won.c.page))}
+        rows = connection.execute(select(
+            told.page, func.sum(told.came).label("came"), func.sum(told.won).label("won"),
+            func.min(told.day).label("first")).where(
+            told.day > today - days, told.day <= today).group_by(told.page)).all()
     # Less than a day says nothing of a day.
-    return {page: Traffic(visitors, converted.get(page, 0), max(1.0, (now_ms - first) / _DAY_MS))
-            for page, (visitors, first) in seen.items()}
+    return {row.page: Traffic(row.came, row.won, max(1.0, now_ms / DAY_MS - row.first))
+            for row in rows}
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,19 +118,11 @@ class Reached:
 
 def reached(engine: Engine) -> dict[str, Reached]:
     """Return how often each goal was reached: forms and calls by their id, clicks by their name."""
-    counted = (
-        select(leads.c.form.label("key"), leads.c.visitor, leads.c.at).where(
-            leads.c.robot.is_(False), leads.c.trial.is_(False)),
-        select(goals.c.goal.label("key"), goals.c.visitor, goals.c.at))
-    found = {}
+    roll_up(engine)
     with engine.connect() as connection:
-        for part in counted:
-            told = part.subquery()
-            for row in connection.execute(select(
-                    told.c.key, func.count(told.c.visitor.distinct()).label("n"),
-                    func.max(told.c.at).label("last")).group_by(told.c.key)):
-                found[row.key] = Reached(row.n, row.last)
-    return found
+        return {row.goal: Reached(row.n, row.last) for row in connection.execute(select(
+            reached_by.c.goal, func.count().label("n"), func.max(reached_by.c.last).label("last"))
+            .group_by(reached_by.c.goal))}
 
 
 def robot_count(engine: Engine) -> int:

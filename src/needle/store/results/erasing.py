@@ -8,8 +8,18 @@ from typing import Any
 from sqlalchemy import ColumnElement, Connection, Engine, Table, delete, func, select, update
 
 from needle.core.leads.people import normal_address
+from needle.core.measure.events import EventKind
 from needle.store.results.attached import drop_attached
-from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
+from needle.store.results.tables import (
+    arrived,
+    events,
+    filed,
+    journeys,
+    leads,
+    outbox,
+    reached_by,
+    unfinished,
+)
 
 __all__ = ["Erased", "erase_lead", "erase_person", "person_holdings"]
 
@@ -41,7 +51,8 @@ def person_holdings(engine: Engine, email: str) -> Erased:
         return Erased(
             len(ids),
             _count(connection, outbox, outbox.c.lead.in_(ids)),
-            _count(connection, visits, visits.c.visitor.in_(seen)),
+            _count(connection, events, events.c.visitor.in_(seen)
+                   & (events.c.kind == EventKind.VISIT)),
             _count(connection, unfinished, _unfinished_of(email)),
             _count(connection, filed, filed.c.lead_key.in_(keys)), _delivered(connection, ids))
 
@@ -77,7 +88,7 @@ def _drop(connection: Connection, project: Path, rows: Sequence[Any]) -> None:
         connection.execute(delete(outbox).where(outbox.c.lead == number))
         connection.execute(delete(unfinished).where(unfinished.c.key == key))
         connection.execute(delete(leads).where(leads.c.id == number))
-        for table in (visits, goals):
+        for table in (events, arrived, reached_by, journeys):
             connection.execute(update(table).where(table.c.visitor == visitor).values(
                 visitor=f"{_NOBODY}-{number}"))
 

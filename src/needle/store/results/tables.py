@@ -26,8 +26,9 @@ from sqlalchemy import (
 
 from needle.store.results.migrations import bring_up_to_date
 
-__all__ = ["filed", "goals", "leads", "metadata", "open_results", "outbox", "results_engine",
-           "shared", "unfinished", "visits"]
+__all__ = ["arrived", "day_counts", "day_fields", "day_paths", "events", "filed", "journeys",
+           "leads", "metadata", "open_results", "outbox", "reached_by", "results_engine",
+           "shared", "unfinished"]
 
 _DRIVERLESS = re.compile(r"^postgres(?:ql)?://")
 
@@ -35,30 +36,90 @@ metadata = MetaData()
 _Key = BigInteger().with_variant(Integer, "sqlite")
 
 # Times are milliseconds since 1970, UTC.
-visits = Table(
-    "visits", metadata,
+# Everything that visitors did, in the order in which it was told: rows are added and, but for
+# taking out what practice visitors left, never changed. `core.measure.events` says what is what.
+events = Table(
+    "events", metadata,
     Column("id", _Key, primary_key=True),
     Column("at", BigInteger, nullable=False),
     Column("visitor", String(40), nullable=False),
+    Column("kind", String(8), nullable=False),
     Column("page", String(16), nullable=False),
     Column("variant", String(2), nullable=False),
+    Column("what", String(120), nullable=False, default=""),
+    Column("amount", Integer, nullable=False, default=0),
     Column("source", String(120), nullable=False, default=""),
     Column("campaign", String(120), nullable=False, default=""),
     Column("device", String(10), nullable=False, default=""),
-    Index("visits_by_page", "page", "variant", "visitor"),
-    Index("visits_by_visitor", "visitor", "at"),
+    Column("mark", String(8), nullable=False, default=""),
+    Index("events_by_visitor", "visitor", "at"),
+    Index("events_by_time", "at"),
 )
 
-# Clicks that the marketer counts as conversions.
-goals = Table(
-    "goals", metadata,
-    Column("id", _Key, primary_key=True),
+# The six that follow are made of the events, and can be thrown away and made again (`rolling`).
+# Who was on a page in which variant: when first, when first on the page in any variant, and when
+# they first did there what counts.
+arrived = Table(
+    "arrived", metadata,
+    Column("visitor", String(40), primary_key=True),
+    Column("page", String(16), primary_key=True),
+    Column("variant", String(2), primary_key=True),
     Column("at", BigInteger, nullable=False),
-    Column("visitor", String(40), nullable=False),
-    Column("page", String(16), nullable=False),
-    Column("variant", String(2), nullable=False),
-    Column("goal", String(120), nullable=False),
-    Index("goals_by_page", "page", "variant", "visitor"),
+    Column("first", BigInteger, nullable=False),
+    Column("won", BigInteger),
+    Index("arrived_by_page", "page", "first"),
+)
+
+# Of these, how many came first and won first on each day since 1970.
+day_counts = Table(
+    "day_counts", metadata,
+    Column("day", Integer, primary_key=True, autoincrement=False),
+    Column("page", String(16), primary_key=True),
+    Column("variant", String(2), primary_key=True),
+    Column("came", Integer, nullable=False),
+    Column("won", Integer, nullable=False),
+)
+
+# Who reached what counts, and when last: forms and outside calls by their id, clicks by their name.
+reached_by = Table(
+    "reached_by", metadata,
+    Column("goal", String(120), primary_key=True),
+    Column("visitor", String(40), primary_key=True),
+    Column("last", BigInteger, nullable=False),
+)
+
+# The visit that each visitor is on, or was on last; its path so far is counted in `day_paths`.
+journeys = Table(
+    "journeys", metadata,
+    Column("visitor", String(40), primary_key=True),
+    Column("day", Integer, nullable=False),
+    Column("last", BigInteger, nullable=False),
+    Column("source", String(120), nullable=False),
+    Column("campaign", String(120), nullable=False),
+    Column("device", String(10), nullable=False),
+    Column("path", Text, nullable=False),
+)
+
+# How many visits that began on a day went which way.
+day_paths = Table(
+    "day_paths", metadata,
+    Column("day", Integer, primary_key=True, autoincrement=False),
+    Column("source", String(120), primary_key=True),
+    Column("campaign", String(120), primary_key=True),
+    Column("device", String(10), primary_key=True),
+    Column("path", Text, primary_key=True),
+    Column("visits", Integer, nullable=False),
+)
+
+# What happened in the fields of forms on each day.
+day_fields = Table(
+    "day_fields", metadata,
+    Column("day", Integer, primary_key=True, autoincrement=False),
+    Column("field", String(120), primary_key=True),
+    Column("times", Integer, nullable=False),
+    Column("took_ms", BigInteger, nullable=False),
+    Column("faults", Integer, nullable=False),
+    Column("stops", Integer, nullable=False),
 )
 
 leads = Table(
@@ -87,6 +148,8 @@ leads = Table(
     Column("person", String(320), nullable=False, default="", server_default=""),
     # The page of another site on which the form stood; empty for one of the own pages.
     Column("outside", String(400), nullable=False, default="", server_default=""),
+    # "practice": of a visitor who is none, and taken out again.
+    Column("mark", String(8), nullable=False, default="", server_default=""),
     Index("leads_by_person", "person", "id"),
     Index("leads_by_page", "page", "variant", "robot", "visitor"),
     Index("leads_by_time", "at"),

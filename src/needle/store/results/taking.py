@@ -1,4 +1,4 @@
-"""Writing visits and leads."""
+"""Writing leads."""
 
 import json
 from collections.abc import Iterable, Mapping, Sequence
@@ -9,12 +9,14 @@ from sqlalchemy import Connection, Engine, delete, func, insert, select
 from sqlalchemy.dialects import postgresql, sqlite
 
 from needle.core.leads.people import normal_address
+from needle.core.measure.events import Event, EventKind
 from needle.core.values.ids import Id
 from needle.store.results.deliveries import lane_of
-from needle.store.results.tables import filed, goals, leads, outbox, unfinished, visits
+from needle.store.results.stream import append
+from needle.store.results.tables import filed, leads, outbox, unfinished
 
-__all__ = ["MOST_LETTERS", "Kept", "NewLead", "Unfinished", "take_goal", "take_lead", "take_leads",
-           "take_unfinished", "take_visit"]
+__all__ = ["MOST_LETTERS", "Kept", "NewLead", "Unfinished", "take_lead", "take_leads",
+           "take_unfinished"]
 
 # Leads of one address that have letters written to it within a day.
 MOST_LETTERS = 3
@@ -39,6 +41,7 @@ class NewLead:
         files: Field id, name and path below the project of what was sent along.
         trial: It was made to see its way.
         outside: The page of another site on which the form stood; empty for one of the own.
+        mark: `PRACTICE` if a practice visitor sent it: it is counted, and delivered nowhere.
     """
 
     key: str
@@ -59,6 +62,7 @@ class NewLead:
     files: Sequence[tuple[Id, str, str]] = ()
     trial: bool = False
     outside: str = ""
+    mark: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -91,25 +95,6 @@ class Unfinished:
     answers: Sequence[tuple[str, str, str]]
 
 
-def take_visit(engine: Engine, *, at_ms: int, visitor: str, page: Id, variant: str,
-               source: str = "", campaign: str = "", device: str = "") -> None:
-    """Store one visit of a page."""
-    with engine.begin() as connection:
-        connection.execute(insert(visits).values(
-            at=at_ms, visitor=visitor, page=page, variant=variant, source=source[:120],
-            campaign=campaign[:120], device=device))
-
-
-def take_goal(engine: Engine, *, at_ms: int, visitor: str, page: Id, variant: str, goal: str,
-              ) -> None:
-    """Store one click that counts as a conversion; the same visitor's counts once."""
-    values = {"visitor": visitor, "page": page, "variant": variant, "goal": goal[:120]}
-    known = select(goals.c.id).where(*(goals.c[name] == value for name, value in values.items()))
-    with engine.begin() as connection:
-        if connection.execute(known.limit(1)).scalar() is None:
-            connection.execute(insert(goals).values(at=at_ms, **values))
-
-
 def take_lead(engine: Engine, lead: NewLead) -> Kept:
     """Store a lead and its deliveries in one transaction; one with the same key is stored once."""
     return take_leads(engine, [lead])[0]
@@ -127,7 +112,7 @@ def _take(connection: Connection, lead: NewLead) -> Kept:
         form_name=lead.form_name[:200], page=lead.page, variant=lead.variant,
         email=lead.email, answers=json.dumps(list(lead.answers), ensure_ascii=False),
         robot=lead.robot, signs="; ".join(lead.signs), source=lead.source[:120],
-        trial=lead.trial, outside=lead.outside[:400],
+        trial=lead.trial, outside=lead.outside[:400], mark=lead.mark,
         person=normal_address(lead.email)).on_conflict_do_nothing(
             index_elements=["key"]).returning(leads.c.id)
     number = connection.execute(made).scalar()
@@ -140,7 +125,11 @@ def _take(connection: Connection, lead: NewLead) -> Kept:
         connection.execute(insert(filed), [
             {"lead_key": lead.key, "field": part, "name": name, "path": path}
             for part, name, path in lead.files])
-    if rows := [] if lead.robot else _deliveries(connection, lead, number):
+    if not lead.robot and not lead.trial:
+        append(connection, [Event(at_ms=lead.at_ms, visitor=lead.visitor, kind=EventKind.LEAD,
+                                  page=lead.page, variant=lead.variant, what=lead.form,
+                                  mark=lead.mark)])
+    if rows := [] if lead.robot or lead.mark else _deliveries(connection, lead, number):
         connection.execute(insert(outbox), rows)
     return Kept(number, True)
 

@@ -4,10 +4,11 @@ from collections.abc import Sequence
 from itertools import pairwise
 from typing import Any
 
-from sqlalchemy import ColumnElement, Engine, Subquery, and_, func, select, union_all
+from sqlalchemy import ColumnElement, Engine, Subquery, and_, func, select
 
+from needle.core.measure.events import CONVERSIONS, EventKind
 from needle.core.measure.week import Came, WeekCounts
-from needle.store.results.tables import goals, leads, visits
+from needle.store.results.tables import events, leads
 
 __all__ = ["week_counts"]
 
@@ -22,12 +23,10 @@ def week_counts(engine: Engine, bounds_ms: Sequence[int]) -> WeekCounts:
     """
     first, last = bounds_ms[0], bounds_ms[-1]
     people = and_(leads.c.robot.is_(False), leads.c.trial.is_(False))
-    there = union_all(*(select(table.c.page, table.c.visitor, table.c.at).where(
-        _within(table, first, last), *([people] if table is leads else ()))
-        for table in (visits, leads, goals))).subquery()
-    won = union_all(*(select(table.c.page, table.c.visitor, table.c.at).where(
-        _within(table, first, last), *([people] if table is leads else ()))
-        for table in (leads, goals))).subquery()
+    there = select(events.c.page, events.c.visitor, events.c.at).where(
+        _within(events, first, last)).subquery()
+    won = select(events.c.page, events.c.visitor, events.c.at).where(
+        _within(events, first, last), events.c.kind.in_(sorted(CONVERSIONS))).subquery()
     with engine.connect() as connection:
         def number(query: Any) -> int:
             return int(connection.execute(query).scalar_one())
@@ -39,10 +38,11 @@ def week_counts(engine: Engine, bounds_ms: Sequence[int]) -> WeekCounts:
         sent = {row.source: row.n for row in connection.execute(select(
             leads.c.source, func.count(leads.c.visitor.distinct()).label("n")).where(
             _within(leads, first, last), people).group_by(leads.c.source))}
-        count = func.count(visits.c.visitor.distinct()).label("n")
+        count = func.count(events.c.visitor.distinct()).label("n")
         sources = [Came(row.source, row.n, sent.get(row.source, 0)) for row in connection.execute(
-            select(visits.c.source, count).where(_within(visits, first, last)).group_by(
-                visits.c.source).order_by(count.desc(), visits.c.source).limit(_MOST))]
+            select(events.c.source, count).where(
+                _within(events, first, last), events.c.kind == EventKind.VISIT).group_by(
+                events.c.source).order_by(count.desc(), events.c.source).limit(_MOST))]
         return WeekCounts(
             number(select(func.count(there.c.visitor.distinct()))),
             number(select(func.count(won.c.visitor.distinct()))),

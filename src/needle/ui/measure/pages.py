@@ -6,7 +6,7 @@ from pathlib import Path
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
-from needle.store.results.events import EVENT_COLUMNS, event_rows
+from needle.store.results.exporting import EVENT_COLUMNS, event_rows
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.language import tr
 from needle.ui.measure.exporting import Export

@@ -1,0 +1,55 @@
+"""What visitors do, as the events that everything in Measure is counted from."""
+
+from dataclasses import dataclass
+from enum import StrEnum
+
+from needle.core.values.ids import Id
+
+__all__ = ["CONVERSIONS", "PRACTICE", "Event", "EventKind"]
+
+# The mark of what practice visitors leave, by which it is taken out again.
+PRACTICE = "practice"
+
+
+class EventKind(StrEnum):
+    """What somebody did, and what `what` and `amount` of the event then are."""
+
+    VISIT = "visit"  # A page was shown.
+    POPUP = "popup"  # A popup came up: its id.
+    OPEN = "open"  # Somebody began to fill in a form: its id.
+    STEP = "step"  # A further step of a form was reached: the form's id, the step's number.
+    FIELD = "field"  # A field was left: "FORM.FIELD", how many milliseconds it was looked at.
+    FAULT = "fault"  # A field was found wrong: "FORM.FIELD".
+    STOP = "stop"  # The page was left, the form begun and not sent: "FORM.FIELD" of the last one.
+    GOAL = "goal"  # A click or an outside call that counts: the goal's name, or the call's id.
+    LEAD = "lead"  # A form was sent by a person: its id.
+
+
+CONVERSIONS = frozenset({EventKind.GOAL, EventKind.LEAD})
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Event:
+    """One thing that a visitor did.
+
+    Attributes:
+        at_ms: When, since 1970, UTC.
+        page: On which page, and in which variant of it.
+        what: What of it; see `EventKind`.
+        source: Of a visit: where it came from.
+        campaign: Of a visit: the words of the campaign.
+        device: Of a visit: "phone", "tablet" or "desktop".
+        mark: `PRACTICE` for what practice visitors leave; else empty.
+    """
+
+    at_ms: int
+    visitor: str
+    kind: EventKind
+    page: Id
+    variant: str
+    what: str = ""
+    amount: int = 0
+    source: str = ""
+    campaign: str = ""
+    device: str = ""
+    mark: str = ""

@@ -1,0 +1,250 @@
+"""Counting on from where it was left: the events that came since, folded into what is known.
+
+What screens ask for stands in small tables, which are brought up to date event by event. A
+watermark says up to which event that was done, in the same transaction as the figures, so that
+none counts twice and none is left out, wherever it is cut off. Everything here can be thrown away
+(`forget_counts`) and comes out the same again.
+"""
+
+from collections import Counter
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+from sqlalchemy import Connection, Engine, Table, delete, select, update
+from sqlalchemy.dialects import postgresql, sqlite
+
+from needle.core.measure.events import CONVERSIONS, EventKind
+from needle.core.measure.paths import GAP_MS, extended, step_words
+from needle.store.results.stream import settled_id
+from needle.store.results.tables import (
+    arrived,
+    day_counts,
+    day_fields,
+    day_paths,
+    events,
+    journeys,
+    reached_by,
+    shared,
+)
+
+__all__ = ["DAY_MS", "forget_counts", "roll_up"]
+
+DAY_MS = 86_400_000
+_WATERMARK = "events-counted"
+# Few enough that a host is not kept from writing for long, enough that one write costs little.
+_AT_ONCE = 5_000
+# What a database takes as one list.
+_MOST_ASKED = 500
+_COUNTED = (arrived, day_counts, reached_by, journeys, day_paths, day_fields)
+
+
+def roll_up(engine: Engine) -> int:
+    """Count every event that was not counted yet; return how many those were.
+
+    Several may do so at once, hosts and windows: one waits for the other.
+    """
+    settled, done = settled_id(engine), 0
+    if _watermark(engine) >= settled:
+        return 0
+    while count := _next(engine, settled):
+        done += count
+    return done
+
+
+def forget_counts(connection: Connection) -> None:
+    """Throw away what was counted, so that `roll_up` counts all events again."""
+    for table in _COUNTED:
+        connection.execute(delete(table))
+    connection.execute(delete(shared).where(shared.c.name == _WATERMARK))
+
+
+def _watermark(engine: Engine) -> int:
+    with engine.connect() as connection:
+        return _read_watermark(connection)
+
+
+def _read_watermark(connection: Connection) -> int:
+    value = connection.execute(
+        select(shared.c.value).where(shared.c.name == _WATERMARK)).scalar()
+    return int(value or 0)
+
+
+def _next(engine: Engine, settled: int) -> int:
+    with engine.begin() as connection:
+        _hold_watermark(connection)
+        rows = connection.execute(select(events).where(
+            events.c.id > _read_watermark(connection), events.c.id <= settled).order_by(
+            events.c.id).limit(_AT_ONCE)).all()
+        if rows:
+            _Fold(connection, rows).run()
+            connection.execute(update(shared).where(shared.c.name == _WATERMARK).values(
+                value=str(rows[-1].id)))
+        return len(rows)
+
+
+def _hold_watermark(connection: Connection) -> None:
+    """Make the watermark's row if need be, and keep others from counting until we are done."""
+    connection.execute(_dialect(connection).insert(shared).values(
+        name=_WATERMARK, value="0").on_conflict_do_nothing(index_elements=["name"]))
+    connection.execute(update(shared).where(shared.c.name == _WATERMARK).values(
+        value=shared.c.value))
+
+
+def _dialect(connection: Connection) -> Any:
+    return postgresql if connection.dialect.name == "postgresql" else sqlite
+
+
+@dataclass(slots=True)
+class _Visit:
+    """Where a visitor is on their way."""
+
+    day: int
+    last: int
+    source: str
+    campaign: str
+    device: str
+    path: str
+
+
+@dataclass(slots=True)
+class _Arrived:
+    """When somebody was first on a page in a variant."""
+
+    at: int
+    first: int
+    won: int | None
+
+
+@dataclass(slots=True)
+class _Fold:
+    """Some events, and what is known of their visitors."""
+
+    connection: Connection
+    rows: Sequence[Any]
+    arrived: dict[tuple[str, str, str], _Arrived] = field(default_factory=dict)
+    changed: set[tuple[str, str, str]] = field(default_factory=set)
+    first: dict[tuple[str, str], int] = field(default_factory=dict)
+    reached: dict[tuple[str, str], int] = field(default_factory=dict)
+    visits: dict[str, _Visit] = field(default_factory=dict)
+    came: Counter[tuple[int, str, str]] = field(default_factory=Counter)
+    won: Counter[tuple[int, str, str]] = field(default_factory=Counter)
+    paths: Counter[tuple[int, str, str, str, str]] = field(default_factory=Counter)
+    fields: dict[tuple[int, str], list[int]] = field(default_factory=dict)
+
+    def run(self) -> None:
+        """Fold the events in and write what has changed."""
+        self._look_up()
+        for row in self.rows:
+            self._arrive(row)
+            self._walk(row)
+            if row.kind in (EventKind.FIELD, EventKind.FAULT, EventKind.STOP):
+                self._fill_in(row)
+        self._write()
+
+    def _look_up(self) -> None:
+        visitors = sorted({row.visitor for row in self.rows})
+        for start in range(0, len(visitors), _MOST_ASKED):
+            some = visitors[start:start + _MOST_ASKED]
+            for row in self.connection.execute(
+                    select(arrived).where(arrived.c.visitor.in_(some))):
+                self.arrived[row.visitor, row.page, row.variant] = _Arrived(
+                    row.at, row.first, row.won)
+                self.first[row.visitor, row.page] = row.first
+            for row in self.connection.execute(
+                    select(journeys).where(journeys.c.visitor.in_(some))):
+                self.visits[row.visitor] = _Visit(row.day, row.last, row.source, row.campaign,
+                                                  row.device, row.path)
+
+    def _arrive(self, row: Any) -> None:
+        key = (row.visitor, row.page, row.variant)
+        known = self.arrived.get(key)
+        if known is None:
+            first = self.first.setdefault((row.visitor, row.page), row.at)
+            known = self.arrived[key] = _Arrived(row.at, first, None)
+            self.came[row.at // DAY_MS, row.page, row.variant] += 1
+            self.changed.add(key)
+        if row.kind not in CONVERSIONS:
+            return
+        if known.won is None:
+            known.won = row.at
+            self.changed.add(key)
+            self.won[row.at // DAY_MS, row.page, row.variant] += 1
+        reached = (row.what, row.visitor)
+        self.reached[reached] = max(row.at, self.reached.get(reached, 0))
+
+    def _walk(self, row: Any) -> None:
+        """Go on along the visitor's way, or begin another one."""
+        step = step_words(row.kind, row.page, row.variant, row.what, row.amount)
+        visit = self.visits.get(row.visitor)
+        if visit is None or row.at - visit.last > GAP_MS:
+            if not step:
+                return  # What is told late of a visit that is over.
+            visit = self.visits[row.visitor] = _Visit(
+                row.at // DAY_MS, row.at, row.source, row.campaign, row.device, "")
+        path = extended(visit.path, step)
+        # A clock that was set back ends no visit.
+        visit.last = max(visit.last, row.at)
+        if path != visit.path:
+            where = (visit.day, visit.source, visit.campaign, visit.device)
+            if visit.path:
+                self.paths[*where, visit.path] -= 1
+            visit.path = path
+            self.paths[*where, path] += 1
+
+    def _fill_in(self, row: Any) -> None:
+        told = self.fields.setdefault((row.at // DAY_MS, row.what), [0, 0, 0, 0])
+        match row.kind:
+            case EventKind.FIELD:
+                told[0] += 1
+                told[1] += row.amount
+            case EventKind.FAULT:
+                told[2] += 1
+            case EventKind.STOP:
+                told[3] += 1
+
+    def _write(self) -> None:
+        self._put(arrived, [
+            {"visitor": key[0], "page": key[1], "variant": key[2], "at": self.arrived[key].at,
+             "first": self.arrived[key].first, "won": self.arrived[key].won}
+            for key in self.changed], "won")
+        self._put(reached_by, [{"goal": goal, "visitor": visitor, "last": last}
+                               for (goal, visitor), last in self.reached.items()], "last")
+        self._put(journeys, [
+            {"visitor": visitor, "day": one.day, "last": one.last, "source": one.source,
+             "campaign": one.campaign, "device": one.device, "path": one.path}
+            for visitor, one in self.visits.items()],
+            "day", "last", "source", "campaign", "device", "path")
+        self._add(day_counts, [
+            {"day": day, "page": page, "variant": variant, "came": self.came[day, page, variant],
+             "won": self.won[day, page, variant]}
+            for day, page, variant in {**self.came, **self.won}], "came", "won")
+        self._add(day_paths, [
+            {"day": day, "source": source, "campaign": campaign, "device": device, "path": path,
+             "visits": count}
+            for (day, source, campaign, device, path), count in self.paths.items() if count],
+            "visits")
+        self._add(day_fields, [
+            {"day": day, "field": name, "times": told[0], "took_ms": told[1], "faults": told[2],
+             "stops": told[3]} for (day, name), told in self.fields.items()],
+            "times", "took_ms", "faults", "stops")
+        if self.paths:
+            self.connection.execute(delete(day_paths).where(
+                day_paths.c.visits == 0, day_paths.c.day >= min(day for day, *_ in self.paths)))
+
+    def _put(self, table: Table, rows: list[dict[str, Any]], *changing: str) -> None:
+        """Write rows; of those that are there, what can change."""
+        made = _dialect(self.connection).insert(table)
+        self._upsert(table, rows, made, {name: made.excluded[name] for name in changing})
+
+    def _add(self, table: Table, rows: list[dict[str, Any]], *numbers: str) -> None:
+        """Write rows; to those that are there, add the numbers."""
+        made = _dialect(self.connection).insert(table)
+        self._upsert(table, rows, made,
+                     {name: table.c[name] + made.excluded[name] for name in numbers})
+
+    def _upsert(self, table: Table, rows: list[dict[str, Any]], made: Any, change: dict[str, Any],
+                ) -> None:
+        if rows:
+            self.connection.execute(made.on_conflict_do_update(
+                index_elements=[column.name for column in table.primary_key], set_=change), rows)
