@@ -90,9 +90,9 @@ def _read(words: str) -> Step | None:
     if kind is None:
         return None
     if kind == "page":
-        page, _, variant = rest.rpartition(".")
+        page, _, variant = rest.partition(".")
         return Step(kind, page, variant)
     if kind == "step":
-        form, _, number = rest.rpartition(".")
+        form, _, number = rest.partition(".")
         return Step(kind, unquote(form), number=int(number) if number.isdecimal() else 0)
     return Step(kind, unquote(rest))
