@@ -116,6 +116,13 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             window.stages["Measure"].show_part(name)
         return show
 
+    def journey() -> None:
+        part("Journey")()
+        # The demo has no four weeks before the last ones.
+        window.stages["Measure"].journey.period.setCurrentIndex(0)
+        window.stages["Measure"].journey.refresh()
+        _wait(2500)
+
     def leads() -> None:
         part("Leads")()
         window.stages["Measure"].leads.table.selectRow(2)
@@ -125,12 +132,6 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
     def connect_part(name: str) -> None:
         window.show_stage("Connect")
         connect.show_part(name)
-
-    def threads() -> None:
-        form = next(form for form in session.site.forms if len(form.fields) > 9)
-        connect.choose(form.id)
-        _wait(1500)
-        connect.forms.board.choose(("field", form.fields[6].id))
 
     def tracking() -> None:
         connect_part("Tracking")
@@ -202,7 +203,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             "media": lambda: brief_part("Pictures and files", 600),
             "templates": lambda: brief_part("Templates", 26_000),
             "draft": draft, "board": board,
-            "connect": lambda: window.show_stage("Connect"), "threads": threads,
+            "connect": lambda: window.show_stage("Connect"),
             "services": lambda: connect_part("Services"), "tracking": tracking,
             "publish": publish, "domain": domain, "search": search,
-            "measure": part("Split tests"), "leads": leads}
+            "journey": journey, "measure": part("Split tests"), "leads": leads}

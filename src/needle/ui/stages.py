@@ -36,11 +36,13 @@ class Ways:
         node: To an item in Build, by its id.
         page: To a page in Build, by its id.
         snag: To where a snag is put right.
+        stage: To a stage, by its name.
     """
 
     node: Callable[[Id], object]
     page: Callable[[Id], object]
     snag: Callable[[Snag], object]
+    stage: Callable[[str], object]
 
 
 class Stages:
@@ -94,6 +96,7 @@ class Stages:
 
         made = MeasureStage(self._session, self._outcomes, self.build.canvas.engine)
         made.goals.node_asked.connect(self._ways.node)
+        made.journey.publish_asked.connect(lambda: self._ways.stage("Publish"))
         self._add(made)
         return made
 
@@ -123,4 +126,6 @@ class Stages:
         """Stop what is under way in them before the window goes."""
         if self.made("Publish"):
             self.publish.end()
+        if self.made("Measure"):
+            self.measure.end()
         self.build.end()

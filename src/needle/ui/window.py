@@ -62,7 +62,8 @@ class Window(QMainWindow):
         self.seam = Seam()
         self._stack = QStackedWidget()
         self.stages = Stages(session, self.outcomes,
-                             Ways(self._go_to, self._go_to_page, self._go_to_snag),
+                             Ways(self._go_to, self._go_to_page, self._go_to_snag,
+                                  self.show_stage),
                              self._stack.addWidget)
         self.build = self.stages.build
         self._said = Words()
@@ -365,8 +366,8 @@ class Window(QMainWindow):
             told(self, "Needle", fault)
         self._clock.stop()
         self.watch.end()
-        self.outcomes.end()
         self.stages.end()
+        self.outcomes.end()
         if self._stand is not None:
             self._stand.stop()
         event.accept()

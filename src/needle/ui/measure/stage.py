@@ -1,9 +1,10 @@
-"""Measure: pages, split tests, the lead book."""
+"""Measure: the way of visitors, split tests, pages, goals, the lead book."""
 
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Tabbed
 from needle.ui.measure.commands import PARTS
 from needle.ui.measure.goals import GoalBook
+from needle.ui.measure.journey import JourneyPart
 from needle.ui.measure.leads import LeadBook
 from needle.ui.measure.pages import PageResults
 from needle.ui.measure.splits import SplitTests
@@ -18,6 +19,7 @@ class MeasureStage(Tabbed):
     """What the site has brought.
 
     Attributes:
+        journey: How people went through the site.
         leads: The lead book.
         splits: The split tests.
         pages: Visitors and conversions by page.
@@ -27,16 +29,21 @@ class MeasureStage(Tabbed):
     def __init__(self, session: Session, outcomes: Outcomes, engine: LiveEngine) -> None:
         super().__init__()
         self._session, self._outcomes, self._engine = session, outcomes, engine
+        self.journey = JourneyPart(session, outcomes)
         self.pages = PageResults(session, outcomes, lambda: self.week_report().exec())
         self.splits = SplitTests(session, outcomes)
         self.goals = GoalBook(session, outcomes)
         self.leads = LeadBook(session, outcomes)
-        self.lay_out(dict(zip(PARTS, (self.splits, self.pages, self.goals, self.leads),
-                              strict=True)))
+        self.lay_out(dict(zip(PARTS, (
+            self.journey, self.splits, self.pages, self.goals, self.leads), strict=True)))
 
     def week_report(self) -> WeekDialog:
         """Return the dialog of the week's report."""
         return WeekDialog(self._session, self._outcomes, self._engine, self)
+
+    def end(self) -> None:
+        """Wait for what is being read before the window goes."""
+        self.journey.end()
 
     def new_call(self) -> None:
         """Add something that pages made elsewhere call in, and show it."""

@@ -1,0 +1,124 @@
+"""Reading a journey beside the window."""
+
+import logging
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
+
+from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
+
+from needle.core.measure.journey import Journey, PlaceOf, WayCount, journey_of
+from needle.core.measure.passages import Loss, Passage, loss_of, passages_of
+from needle.store.results.journeys import FieldCount, field_counts, way_counts
+
+__all__ = ["JourneyReader", "Reading", "Wanted"]
+
+_log = logging.getLogger(__name__)
+
+
+@dataclass(frozen=True, slots=True)
+class Wanted:
+    """What is asked for.
+
+    Attributes:
+        today: As days since 1970.
+        days: Over how many days, today being the last; as many before are read too.
+        device, source: Only visits with these; empty for all.
+        through: Only visits that were at this place; empty for all.
+    """
+
+    today: int
+    days: int = 28
+    device: str = ""
+    source: str = ""
+    through: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Reading:
+    """What was read.
+
+    Attributes:
+        devices, sources: All that there are in this time, whatever is asked for, most first.
+        fields: By "FORM.FIELD".
+        fault: It could not be read; everything else is empty.
+    """
+
+    wanted: Wanted
+    now: Journey = field(default_factory=Journey)
+    before: Journey = field(default_factory=Journey)
+    passages: Sequence[Passage] = ()
+    loss: Loss | None = None
+    fields: Mapping[str, FieldCount] = field(default_factory=dict)
+    devices: Sequence[str] = ()
+    sources: Sequence[str] = ()
+    fault: bool = False
+
+
+def _read(engine: Engine, wanted: Wanted, place_of: PlaceOf) -> Reading:
+    first = wanted.today - wanted.days + 1
+    every = way_counts(engine, first, wanted.today)
+    earlier = way_counts(engine, first - wanted.days, first - 1)
+    ways, ways_before = _only(every, wanted), _only(earlier, wanted)
+    now = journey_of(ways, place_of, through=wanted.through)
+    before = journey_of(ways_before, place_of, now, wanted.through)
+    by_device = {device: journey_of([way for way in ways if way.device == device], place_of, now,
+                                    wanted.through) for device in _named(ways, "device")}
+    return Reading(wanted, now, before, passages_of(now, before, by_device),
+                   loss_of(now, before, by_device), field_counts(engine, first, wanted.today),
+                   _named(every, "device"), _named(every, "source"))
+
+
+def _only(ways: Sequence[WayCount], wanted: Wanted) -> Sequence[WayCount]:
+    return [way for way in ways if wanted.device in ("", way.device)
+            and wanted.source in ("", way.source)]
+
+
+def _named(ways: Sequence[WayCount], by: str) -> Sequence[str]:
+    """Return every source or device, the most frequent first."""
+    counts: dict[str, int] = {}
+    for way in ways:
+        name = getattr(way, by)
+        counts[name] = counts.get(name, 0) + way.visits
+    return sorted(filter(None, counts), key=lambda name: (-counts[name], name))
+
+
+class _Job(QRunnable):
+    def __init__(self, reader: "JourneyReader", wanted: Wanted, place_of: PlaceOf) -> None:
+        super().__init__()
+        self._reader, self._wanted, self._place_of = reader, wanted, place_of
+
+    def run(self) -> None:
+        try:
+            found = _read(self._reader.engine, self._wanted, self._place_of)
+        except SQLAlchemyError as error:
+            _log.error("the journey cannot be read (%s)", type(error).__name__)
+            found = replace(Reading(self._wanted), fault=True)
+        self._reader.read.emit(found)
+
+
+class JourneyReader(QObject):
+    """Reads in a thread, one reading at a time.
+
+    Signals:
+        read: A `Reading` is there.
+    """
+
+    read = pyqtSignal(object)
+
+    def __init__(self, engine: Engine, parent: QObject) -> None:
+        super().__init__(parent)
+        self.engine = engine
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+
+    def ask(self, wanted: Wanted, place_of: PlaceOf) -> None:
+        """Read; what was asked for before and is not begun is not read any more."""
+        self._pool.clear()
+        self._pool.start(_Job(self, wanted, place_of))
+
+    def end(self) -> None:
+        """Wait for what is under way."""
+        self._pool.clear()
+        self._pool.waitForDone()
