@@ -20,9 +20,10 @@ ALLOWED: Mapping[str, set[str]] = {
     "practice": {"store", "running"},
     "services": {"core", "store", "running"},
     "publish": {"core", "store"},
+    "crowd": {"core", "store", "publish"},
     "host": {"core", "store", "publish", "services", "running"},
     "demo": {"core", "store", "publish", "app", "running", "ui"},
-    "ui": {"core", "store", "publish", "services", "running", "practice"},
+    "ui": {"core", "store", "publish", "services", "running", "practice", "crowd"},
 }
 CORE_NEVER = ("PyQt6", "socket", "httpx", "starlette", "sqlalchemy", "http", "smtplib")
 # The parts of a room (folders or modules) from the ground up.

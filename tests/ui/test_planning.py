@@ -20,6 +20,7 @@ class PlanTest(StageTest):
     def setUp(self) -> None:
         super().setUp()
         self.window.show_stage("Measure")
+        self.window.stages["Measure"].show_part("Split tests")
         self.now = int(time.time() * 1000)
 
     def come(self, visitors: int, won: int, days_ago: float, page: str = PAGE) -> None:

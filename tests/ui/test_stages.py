@@ -522,6 +522,7 @@ class MeasureTest(StageTest):
         self.window.outcomes.look()
         self.until(lambda: not self.window.outcomes.counting)
         self.window.show_stage("Measure")
+        self.window.stages["Measure"].show_part("Split tests")
         self.stage = self.window.stages["Measure"]
 
     def cells(self, table, row: int) -> list[str]:

@@ -16,9 +16,9 @@ from needle.host.answers import word
 from needle.host.calling import tickets_of
 from needle.host.clock import now_ms
 from needle.host.keeping import Keeper, NotKeptError
-from needle.host.practised import mark_of
+from needle.host.practised import mark_of, moment_of
 from needle.host.ranges import Ranges
-from needle.host.visitors import Seen, address_of, device_of, source_of
+from needle.host.visitors import Seen, address_of, device_of, is_robot_agent, source_of
 from needle.publish.release import Live, LivePage
 from needle.store.results.stream import take_events
 from needle.store.seals import Seals
@@ -102,10 +102,11 @@ class CountingDesk:
         if self._too_many(request, self._visits, _VISITS_A_RANGE):
             return word(429, "Too many visits were reported from here.")
         source, campaign = source_of(told.query, told.came_from, request.headers.get("host", ""))
-        device = device_of(request.headers.get("user-agent", ""))
+        agent = request.headers.get("user-agent", "")[:500]
+        kind = EventKind.ROBOT if is_robot_agent(agent) else EventKind.VISIT
         if fault := await self._keep(self._event(
-                request, visitor, told, EventKind.VISIT, source=source, campaign=campaign,
-                device=device)):
+                request, visitor, told, kind, source=source, campaign=campaign,
+                device=device_of(agent))):
             return fault
         live = self._live()
         if live is None or not live.calls:
@@ -150,8 +151,9 @@ class CountingDesk:
 
     def _event(self, request: Request, visitor: str, told: _Visit | _Goal | _Followed,
                kind: EventKind, **more: Any) -> Event:
-        return Event(at_ms=now_ms(), visitor=visitor, kind=kind, page=told.page,
-                     variant=told.variant, mark=mark_of(request, self._seals), **more)
+        return Event(at_ms=moment_of(request, self._seals), visitor=visitor, kind=kind,
+                     page=told.page, variant=told.variant, mark=mark_of(request, self._seals),
+                     **more)
 
     def _too_many(self, request: Request, ranges: Ranges, most: int) -> bool:
         return not mark_of(request, self._seals) and (

@@ -25,7 +25,7 @@ from needle.host.delivery import CONFIRM, LETTER, Deliverer
 from needle.host.judging import Judge, good_key, key_of
 from needle.host.keeping import Keeper, NotKeptError
 from needle.host.postbody import Posted, read_post
-from needle.host.practised import mark_of
+from needle.host.practised import mark_of, moment_of
 from needle.host.ranges import Ranges
 from needle.host.visitors import (
     VISITOR_COOKIE,
@@ -95,10 +95,11 @@ class FormDesk:
             return said(quiet, 422, " ".join(checked.problems.values()), live.language,
                         fields=dict(checked.problems))
         trial = self._judge.is_trial(form, posted.sent)
-        if form.challenge and not trial and not self._judge.has_worked(posted.sent):
+        mark = mark_of(request, self._seals)
+        if form.challenge and not trial and not mark and not self._judge.has_worked(posted.sent):
             return self._judge.ask_for_work(quiet, request, posted.sent, live.language)
         signs = () if trial else self._judge.signs(request, form, posted, checked,
-                                                   self._own_hosts())
+                                                   self._own_hosts(), whole=not mark)
         return await self._kept(request, quiet, live, form, posted, checked, signs, trial)
 
     async def _kept(self, request: Request, quiet: bool, live: Live, form: Form, posted: Posted,
@@ -159,7 +160,7 @@ class FormDesk:
             elif field.source == ":variant":
                 answers[field.id] = variant
         return NewLead(
-            key=key, at_ms=now_ms(), visitor=self._visitor_of(request, sent),
+            key=key, at_ms=moment_of(request, self._seals), visitor=self._visitor_of(request, sent),
             form=form.id, form_name=form.name, page=page.id if page else "", variant=variant,
             email=_email(form, answers), answers=_answers(form, answers),
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,

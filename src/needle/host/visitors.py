@@ -4,7 +4,9 @@ import hashlib
 import re
 import secrets
 from collections.abc import Mapping, Sequence
+from functools import lru_cache
 
+from crawleruseragents import is_crawler
 from starlette.requests import Request
 
 from needle.core.leads.storable import storable
@@ -12,7 +14,8 @@ from needle.host.oddities import fields_of, host_of
 from needle.publish.release import LivePage, LiveVariant
 from needle.store.seals import Seals
 
-__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "outside_of",
+__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "is_robot_agent",
+           "outside_of",
            "source_of", "variant_cookie", "variant_for", "visitor_id"]
 
 VISITOR_COOKIE = "needle_visitor"
@@ -108,6 +111,12 @@ def device_of(agent: str) -> str:
     if "iPad" in agent or ("Android" in agent and "Mobile" not in agent):
         return "tablet"
     return "phone" if "Mobi" in agent else "desktop"
+
+
+@lru_cache(maxsize=4000)
+def is_robot_agent(agent: str) -> bool:
+    """Return whether a User-Agent header is that of a known robot, or none."""
+    return not agent or bool(is_crawler(agent))
 
 
 def outside_of(query: str) -> str:

@@ -19,6 +19,7 @@ from needle.store.results.counting import (
     page_counts,
     reached,
     robot_count,
+    robot_visits,
     split_days,
     traffic,
 )
@@ -40,6 +41,8 @@ class Figures:
 
     Attributes:
         known: It was counted; before the first count everything is 0.
+        robots: Leads of robots.
+        robot_visits: Visits of robots that say they are some.
         splits: What each split test brought in its own time.
         fault: Why these are the figures of before, in words.
         lately: What came to each page in the last four weeks.
@@ -50,6 +53,7 @@ class Figures:
     pages: Sequence[PageCount] = ()
     leads: int = 0
     robots: int = 0
+    robot_visits: int = 0
     splits: Mapping[SplitPeriod, Days] = field(default_factory=dict)
     fault: str = ""
     lately: Mapping[Id, Traffic] = field(default_factory=dict)
@@ -72,17 +76,16 @@ class _Count(QRunnable):
             found = _counted(self._counter.engine, self._tests)
         except SQLAlchemyError as error:
             _log.error("the results cannot be read (%s)", type(error).__name__)
-            found = Figures(True, self._before.pages, self._before.leads, self._before.robots,
-                            self._before.splits, _FAULT, self._before.lately,
-                            self._before.reached)
+            found = replace(self._before, known=True, fault=_FAULT)
         self._counter.counted.emit(found)
 
 
 def _counted(engine: Engine, tests: Sequence[SplitPeriod]) -> Figures:
     splits = {test: split_days(engine, test) for test in tests
               if test.began_ms is not None or not test.timed}
-    return Figures(True, page_counts(engine), count_leads(engine), robot_count(engine), splits,
-                   lately=traffic(engine, int(time.time() * 1000)), reached=reached(engine))
+    return Figures(True, page_counts(engine), count_leads(engine), robot_count(engine),
+                   robot_visits(engine), splits, lately=traffic(engine, int(time.time() * 1000)),
+                   reached=reached(engine))
 
 
 class Counter(QObject):

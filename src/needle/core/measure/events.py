@@ -15,6 +15,7 @@ class EventKind(StrEnum):
     """What somebody did, and what `what` and `amount` of the event then are."""
 
     VISIT = "visit"  # A page was shown.
+    ROBOT = "robot"  # A page was shown to a program that says it is one.
     POPUP = "popup"  # A popup came up: its id.
     OPEN = "open"  # Somebody began to fill in a form: its id.
     STEP = "step"  # A further step of a form was reached: the form's id, the step's number.

@@ -6,11 +6,11 @@ from sqlalchemy import Engine, func, select
 
 from needle.core.measure.period import SplitPeriod
 from needle.core.values.ids import Id
-from needle.store.results.rolling import DAY_MS, roll_up
+from needle.store.results.rolling import DAY_MS, ROBOTS, roll_up
 from needle.store.results.tables import arrived, day_counts, leads, reached_by
 
 __all__ = ["PageCount", "Reached", "Traffic", "page_counts", "reached", "robot_count",
-           "split_days", "traffic"]
+           "robot_visits", "split_days", "traffic"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,8 +39,8 @@ def page_counts(engine: Engine) -> list[PageCount]:
     with engine.connect() as connection:
         return [PageCount(row.page, row.variant, row.came, row.won) for row in connection.execute(
             select(told.page, told.variant, func.sum(told.came).label("came"),
-                   func.sum(told.won).label("won")).group_by(told.page, told.variant).order_by(
-                told.page, told.variant))]
+                   func.sum(told.won).label("won")).where(told.variant != ROBOTS).group_by(
+                told.page, told.variant).order_by(told.page, told.variant))]
 
 
 def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, int, int]]]:
@@ -97,7 +97,8 @@ def traffic(engine: Engine, now_ms: int, days: int = 28) -> dict[Id, Traffic]:
         rows = connection.execute(select(
             told.page, func.sum(told.came).label("came"), func.sum(told.won).label("won"),
             func.min(told.day).label("first")).where(
-            told.day > today - days, told.day <= today).group_by(told.page)).all()
+            told.day > today - days, told.day <= today, told.variant != ROBOTS).group_by(
+            told.page)).all()
     # Less than a day says nothing of a day.
     return {row.page: Traffic(row.came, row.won, max(1.0, now_ms / DAY_MS - row.first))
             for row in rows}
@@ -123,6 +124,14 @@ def reached(engine: Engine) -> dict[str, Reached]:
         return {row.goal: Reached(row.n, row.last) for row in connection.execute(select(
             reached_by.c.goal, func.count().label("n"), func.max(reached_by.c.last).label("last"))
             .group_by(reached_by.c.goal))}
+
+
+def robot_visits(engine: Engine) -> int:
+    """Return how many visits robots made that say they are some."""
+    roll_up(engine)
+    with engine.connect() as connection:
+        return int(connection.execute(select(func.sum(day_counts.c.came)).where(
+            day_counts.c.variant == ROBOTS)).scalar() or 0)
 
 
 def robot_count(engine: Engine) -> int:

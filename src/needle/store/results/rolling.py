@@ -28,9 +28,11 @@ from needle.store.results.tables import (
     shared,
 )
 
-__all__ = ["DAY_MS", "forget_counts", "roll_up"]
+__all__ = ["DAY_MS", "ROBOTS", "forget_counts", "roll_up"]
 
 DAY_MS = 86_400_000
+# The visits of robots stand in the counts of a day as those of this variant, which none has.
+ROBOTS = ""
 _WATERMARK = "events-counted"
 # Few enough that a host is not kept from writing for long, enough that one write costs little.
 _AT_ONCE = 5_000
@@ -136,6 +138,9 @@ class _Fold:
         """Fold the events in and write what has changed."""
         self._look_up()
         for row in self.rows:
+            if row.kind == EventKind.ROBOT:
+                self.came[row.at // DAY_MS, row.page, ROBOTS] += 1
+                continue
             self._arrive(row)
             self._walk(row)
             if row.kind in (EventKind.FIELD, EventKind.FAULT, EventKind.STOP):

@@ -252,8 +252,9 @@ class FlowView(QWidget):
         order = [stop.place.key for stop in self._in_order()]
         steps = {Qt.Key.Key_Right: 1, Qt.Key.Key_Down: 1, Qt.Key.Key_Left: -1, Qt.Key.Key_Up: -1}
         if event.key() in steps and order:
-            at = order.index(self._current) if self._current in order else -1
-            self._current = order[(at + steps[Qt.Key(event.key())]) % len(order)]
+            step = steps[Qt.Key(event.key())]
+            at = order.index(self._current) if self._current in order else min(0, -step)
+            self._current = order[(at + step) % len(order)]
             self.setAccessibleDescription(self._said(self._journey.stops[self._current]))
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) \

@@ -31,7 +31,7 @@ class PageResults(QWidget):
                                                tr("Rate")), 0, right=(2, 3, 4))
         self._empty = label(tr("Nobody has come yet. Send a page in Publish, then open its test "
                                "address."), "dim", wrap=True)
-        card = Card(tr("Pages"), tr("a visitor counts once in each page; robots are left out"))
+        self._card = card = Card(tr("Pages"))
         card.head.addWidget(button(tr("Report of the week…"), report))
         card.head.addWidget(button(tr("Export as CSV…"), self.ask_export))
         card.body.addWidget(self.table)
@@ -67,4 +67,8 @@ class PageResults(QWidget):
                              f"{count.rate:.2%}".replace("%", " %")))
         self.table.show_rows(rows)
         self.table.fit_height(18)
+        robots = self._outcomes.figures.robot_visits
+        self._card.note.setText(tr("a visitor counts once in each page; {robots:,} visits of "
+                                   "robots are left out", robots=robots) if robots else tr(
+            "a visitor counts once in each page; robots are left out"))
         self._empty.setVisible(not rows)
