@@ -245,9 +245,7 @@ class JudgeTest(unittest.TestCase):
 
     def filling(self, began_ms: int, now: int, key: str = "k" * 16) -> int | None:
         token = SEALS.seal("filling", began_ms, FORM, "k" * 16)
-        with mock.patch("needle.host.judging.now_ms", return_value=now):
-            return Judge(SEALS)._filling_ms(PLAIN,
-                                            {"_token": token, "_key": key})
+        return Judge(SEALS)._filling_ms(PLAIN, {"_token": token, "_key": key}, now)
 
     def test_how_long_a_filling_took(self) -> None:
         self.assertEqual(self.filling(1_000_000, 1_004_000), 4000)
@@ -257,7 +255,7 @@ class JudgeTest(unittest.TestCase):
         self.assertEqual(self.filling(0, 86_400_000), 86_400_000)
         self.assertEqual(self.filling(0, 86_400_001), -1)
         self.assertEqual(self.filling(0, 1, "x" * 16), -1)
-        self.assertIsNone(Judge(SEALS)._filling_ms(PLAIN, {}))
+        self.assertIsNone(Judge(SEALS)._filling_ms(PLAIN, {}, 0))
 
     def test_signs_are_looked_for_only_where_the_form_asks(self) -> None:
         form = Form(id=FORM, name="F", fields=(), check_robots=False)

@@ -118,7 +118,8 @@ class KeysTest(HandsTest):
         for words in ("First draft from an idea", "Make a campaign link", "Show the log",
                       "Outside code and own CSS", "Code from elsewhere", "Rename page",
                       "What changed since", "Add a target: Server over SFTP",
-                      "Send or take off at a time", "Plan a split test", "Report of the week"):
+                      "Send or take off at a time", "Plan a split test", "Report of the week",
+                      "Practice visitors"):
             self.find(words)
             self.walk_dialog(words)
 
@@ -126,7 +127,8 @@ class KeysTest(HandsTest):
         frame = self.frame()
         assert frame is not None
         for words in ("Show brand", "Show pictures and files", "Show templates",
-                      "Show from a picture", "Show pages", "Show leads", "New outside call",
+                      "Show from a picture", "Show split tests", "Show pages", "Show leads",
+                      "New outside call",
                       "Own domain",
                       "Titles and descriptions", "A form or popup on another site"):
             self.find(words)

@@ -79,9 +79,15 @@ def counted_events(engine: Engine) -> Counter[str]:
                 events.c.mark == PRACTICE).group_by(events.c.kind))})
 
 
-def differences(ledger: Ledger, engine: Engine) -> Iterator[str]:
-    """Yield, in words, what the host has counted otherwise than the visitors did it."""
+def differences(ledger: Ledger, engine: Engine, before: Counter[str] | None = None,
+                ) -> Iterator[str]:
+    """Yield, in words, what the host has counted otherwise than the visitors did it.
+
+    Args:
+        before: What was there of earlier ones, by kind.
+    """
     counted = counted_events(engine)
+    counted.subtract(before or {})
     for kind in sorted({*ledger.events, *counted}):
         if ledger.events[kind] != counted[kind]:
             yield f"{kind}: {ledger.events[kind]:,} done, {counted[kind]:,} counted"

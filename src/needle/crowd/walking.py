@@ -10,9 +10,8 @@ from typing import Any
 import httpx
 from lxml import html
 
-from needle.core.leads.robots import FASTEST_MS
 from needle.core.measure.events import EventKind
-from needle.core.values.form import Form, FormField, Role
+from needle.core.values.form import Form, FormField, Role, ThankPage
 from needle.crowd.ledger import Ledger
 from needle.crowd.people import AGENTS, Crowd, Person
 from needle.publish.release import Live, LivePage
@@ -21,7 +20,6 @@ __all__ = ["Walkers"]
 
 _AT_ONCE = 24
 _TRIES = 40
-_LIMITS = httpx.Limits(max_connections=_AT_ONCE * 2)
 _SAFE = re.compile(r"[A-Za-z0-9_-]{1,16}")
 
 
@@ -72,19 +70,20 @@ class Walkers:
 
     async def _run(self, people: Iterable[Person]) -> None:
         waiting = iter(people)
-        # One for all: to make its own for each person costs more than all that the person does.
-        async with httpx.AsyncHTTPTransport(verify=False, limits=_LIMITS) as transport, \
-                asyncio.TaskGroup() as group:
+        async with asyncio.TaskGroup() as group:
             for _ in range(_AT_ONCE):
-                group.create_task(self._send(waiting, transport))
+                group.create_task(self._send(waiting))
 
-    async def _send(self, waiting: Iterator[Person], transport: httpx.AsyncHTTPTransport) -> None:
-        for person in waiting:
-            if self._stopped:
-                return
-            await self._go(person, transport)
-            self._done += 1
-            self.told(self._done)
+    async def _send(self, waiting: Iterator[Person]) -> None:
+        """Send one person after another, over one connection: to make one for each costs more
+        than all that the person does."""
+        async with httpx.AsyncHTTPTransport(verify=False) as transport:
+            for person in waiting:
+                if self._stopped:
+                    return
+                await self._go(person, transport)
+                self._done += 1
+                self.told(self._done)
 
     async def _go(self, person: Person, transport: httpx.AsyncHTTPTransport) -> None:
         headers = {"Host": self.name, "User-Agent": AGENTS[person.device],
@@ -96,7 +95,10 @@ class Walkers:
 
     def entrances(self) -> list[LivePage]:
         """Return the pages that people come to: those with a form first, and more often."""
-        pages = [page for page in self.live.pages if not page.unlisted] or list(self.live.pages)
+        thanks = {form.after.page for page in self.live.pages for form in page.forms
+                  if isinstance(form.after, ThankPage)}
+        pages = [page for page in self.live.pages
+                 if not page.unlisted and page.id not in thanks] or list(self.live.pages)
         asking = [page for page in pages if page.forms]
         return [*asking, *asking, *pages]
 
@@ -112,6 +114,9 @@ class _Walk:
     at_ms: int = 0
     draw: random.Random = field(init=False)
     path: str = ""
+    shown_ms: int = 0
+    token: str = ""
+    key: str = ""
 
     def __post_init__(self) -> None:
         self.draw = random.Random(self.person.seed)
@@ -135,6 +140,7 @@ class _Walk:
 
     async def _open(self, page: LivePage, query: str) -> _Shown | None:
         answer = await self._ask("GET", f"/{page.slug}{query}")
+        self.shown_ms = self.at_ms
         if answer is None or answer.status_code != 200:
             return None
         tree = html.fromstring(answer.content)
@@ -159,6 +165,9 @@ class _Walk:
         begins = max(crowd.begins, rate / opens)
         if self.draw.random() >= begins or not await self._did(shown, EventKind.OPEN, form.id):
             return
+        self.key = f"{self.draw.getrandbits(128):032x}"
+        answer = await self._ask("GET", f"/_needle/token/{form.id}?key={self.key}")
+        self.token = answer.json()["token"] if answer and answer.status_code == 200 else ""
         await self._fill_in(shown, form, self.draw.random() < rate / opens / begins)
 
     async def _fill_in(self, shown: _Shown, form: Form, sends: bool) -> None:
@@ -182,7 +191,7 @@ class _Walk:
         answers = {one.id: _answer(one, self.person) for one in form.fields}
         sent = {**{name: words for name, words in answers.items() if words},
                 "_page": shown.page.id, "_variant": shown.variant,
-                "_key": f"{self.draw.getrandbits(128):032x}", "_took": str(FASTEST_MS * 20),
+                "_key": self.key, "_token": self.token, "_took": str(self.at_ms - self.shown_ms),
                 "_felt": "40,9,0", "_referrer": "", "_query": ""}
         answer = await self._ask("POST", f"/_needle/lead/{form.id}", data=sent, headers={
             "Accept": "application/json", "Origin": f"http://{self.of.name}"})
@@ -253,4 +262,4 @@ def _answer(one: FormField, person: Person) -> str:
             return "yes"
         case Role.FILE | Role.HIDDEN:
             return ""
-    return f"Practice {person.number}"
+    return f"{one.label or one.id} {person.number}"

@@ -74,7 +74,8 @@ class FormDesk:
         if not good_key(key):
             return said(True, 400, say("host-form-key"))
         form = request.path_params["form"]
-        return JSONResponse({"token": self._seals.seal("filling", now_ms(), form, key)},
+        return JSONResponse({"token": self._seals.seal(
+            "filling", moment_of(request, self._seals), form, key)},
                             headers={"Cache-Control": "no-store"})
 
     async def lead(self, request: Request) -> Response:

@@ -16,6 +16,7 @@ from needle.core.values.language import Language
 from needle.host.answers import work_page
 from needle.host.clock import now_ms
 from needle.host.postbody import Posted
+from needle.host.practised import moment_of
 from needle.host.ranges import Ranges
 from needle.host.visitors import VISITOR_COOKIE, address_of
 from needle.store.seals import WORK_BITS, Seals, proof_holds
@@ -82,18 +83,19 @@ class Judge:
         try:
             return robot_signs(Evidence(
                 sent=posted.sent, texts=typed, headers=request.headers, own_hosts=own_hosts,
-                filling_ms=self._filling_ms(form, posted.sent),
+                filling_ms=self._filling_ms(
+                    form, posted.sent, moment_of(request, self._seals)),
                 known_visitor=VISITOR_COOKIE in request.cookies,
                 from_range=self._ranges.count(address_of(request), now_ms()) if whole else 0))
         except Exception as error:  # What is odd about a request must not lose its lead.
             _log.error("signs of robots could not be weighed (%s)", type(error).__name__)
             return ()
 
-    def _filling_ms(self, form: Form, sent: Mapping[str, str]) -> int | None:
+    def _filling_ms(self, form: Form, sent: Mapping[str, str], now: int) -> int | None:
         seal = sent.get("_token", "")
         if not seal:
             return None
         began = self._seals.moment(seal, "filling", form.id, key_of(sent))
-        if began is not None and began > now_ms() + 1000:
+        if began is not None and began > now + 1000:
             return None  # The clock was set back meanwhile, so nothing is known.
-        return -1 if began is None or now_ms() - began > _SEAL_MS else max(0, now_ms() - began)
+        return -1 if began is None or now - began > _SEAL_MS else max(0, now - began)

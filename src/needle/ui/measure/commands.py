@@ -31,4 +31,7 @@ def measure_commands(measure: Callable[[], "MeasureStage"]) -> list[Command]:
         Command(id="measure.plan", menu="Measure", title=tr("Plan a split test…"),
                 run=lambda: measure().splits.plan(),
                 keywords="sample size days how long power"),
+        Command(id="measure.practise", menu="Measure", title=tr("Practice visitors…"),
+                run=lambda: measure().practise(),
+                keywords="simulate test traffic made-up people"),
         *showing("Measure", PARTS, lambda name: measure().show_part(name))]

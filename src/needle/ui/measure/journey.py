@@ -30,9 +30,11 @@ class JourneyPart(QWidget):
 
     Signals:
         publish_asked: Nobody has come, and the person wants to send pages.
+        practice_asked: Nobody has come, and the person wants to see made-up people come.
     """
 
     publish_asked = pyqtSignal()
+    practice_asked = pyqtSignal()
 
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
@@ -81,6 +83,8 @@ class JourneyPart(QWidget):
         self._begin = button(tr("Send pages"), self.publish_asked.emit, main=True)
         line = QHBoxLayout()
         line.addWidget(self._begin)
+        self._practise = button(tr("Practice visitors…"), self.practice_asked.emit)
+        line.addWidget(self._practise)
         line.addStretch()
         self._head.body.addLayout(line)
         self._picture = Card("", grows=True)
@@ -138,7 +142,8 @@ class JourneyPart(QWidget):
         some = reading.now.visits > 0
         for card in (self._picture, self._table):
             card.setVisible(some)
-        self._begin.setVisible(not some and not self._filtered() and not reading.fault)
+        for one in (self._begin, self._practise):
+            one.setVisible(not some and not self._filtered() and not reading.fault)
         self.all.setVisible(bool(reading.wanted.through))
         self._offer(self.device, tr("Every device"), {
             name: device_words(name) for name in reading.devices})

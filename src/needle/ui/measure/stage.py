@@ -7,6 +7,7 @@ from needle.ui.measure.goals import GoalBook
 from needle.ui.measure.journey import JourneyPart
 from needle.ui.measure.leads import LeadBook
 from needle.ui.measure.pages import PageResults
+from needle.ui.measure.practising import PracticeDialog
 from needle.ui.measure.splits import SplitTests
 from needle.ui.measure.weekreport import WeekDialog
 from needle.ui.outcomes import Outcomes
@@ -34,12 +35,18 @@ class MeasureStage(Tabbed):
         self.splits = SplitTests(session, outcomes)
         self.goals = GoalBook(session, outcomes)
         self.leads = LeadBook(session, outcomes)
+        self.journey.practice_asked.connect(self.practise)
         self.lay_out(dict(zip(PARTS, (
             self.journey, self.splits, self.pages, self.goals, self.leads), strict=True)))
 
     def week_report(self) -> WeekDialog:
         """Return the dialog of the week's report."""
         return WeekDialog(self._session, self._outcomes, self._engine, self)
+
+    def practise(self) -> None:
+        """Open the dialog that sends practice visitors."""
+        self.practising = PracticeDialog(self._session, self._outcomes, self)
+        self.practising.show()
 
     def end(self) -> None:
         """Wait for what is being read before the window goes."""
