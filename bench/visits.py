@@ -1,4 +1,4 @@
-"""`./needle bench visits [N]`: what counting on and the screens of Measure cost at a million events.
+"""`./needle bench visits [N]`: counting on, and the screens of Measure, at a million events.
 
 The floor of a screen is one plain aggregate over the table that it is read from.
 """
@@ -8,7 +8,6 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable
-from pathlib import Path
 
 from sqlalchemy import Engine, Select, func, insert, select
 from tests.sites import FORM, PAGE, THANKS, small_site

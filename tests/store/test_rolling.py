@@ -56,6 +56,8 @@ def by_hand(told: list[Event]) -> dict[str, Counter[object]]:
     came, won, paths = Counter[object](), Counter[object](), Counter[object]()
     seen, on, goals = set(), dict[str, tuple[int, str]](), set()
     for event in told:
+        if event.kind is EventKind.ROBOT:
+            continue
         key = (event.visitor, event.page, event.variant)
         if event.kind is EventKind.GOAL:
             if (*key, event.what) in goals:

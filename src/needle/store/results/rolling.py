@@ -11,7 +11,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import Connection, Engine, Table, delete, select, update
+from sqlalchemy import Connection, Engine, Table, delete, func, select, update
 from sqlalchemy.dialects import postgresql, sqlite
 
 from needle.core.measure.events import CONVERSIONS, EventKind
@@ -46,9 +46,10 @@ def roll_up(engine: Engine) -> int:
 
     Several may do so at once, hosts and windows: one waits for the other.
     """
-    settled, done = settled_id(engine), 0
-    if _watermark(engine) >= settled:
+    done = 0
+    if not _is_behind(engine):
         return 0
+    settled = settled_id(engine)
     while count := _next(engine, settled):
         done += count
     return done
@@ -61,9 +62,13 @@ def forget_counts(connection: Connection) -> None:
     connection.execute(delete(shared).where(shared.c.name == _WATERMARK))
 
 
-def _watermark(engine: Engine) -> int:
+def _is_behind(engine: Engine) -> bool:
+    """Return whether there are events that were not counted; asked before every reading."""
     with engine.connect() as connection:
-        return _read_watermark(connection)
+        last, counted = connection.execute(select(
+            select(func.max(events.c.id)).scalar_subquery(),
+            select(shared.c.value).where(shared.c.name == _WATERMARK).scalar_subquery())).one()
+    return int(last or 0) > int(counted or 0)
 
 
 def _read_watermark(connection: Connection) -> int:
