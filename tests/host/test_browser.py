@@ -27,10 +27,12 @@ from needle.core.kinds.spacer import Spacer
 from needle.core.site.site import Medium, Site
 from needle.core.values.actions import CountGoal, OpenPopup
 from needle.core.values.widths import Width
+from needle.crowd.people import AGENTS
 from needle.publish.live import send_pages
 from needle.store.project import Project
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts
+from needle.store.results.tables import events
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site, wired_site
 
@@ -44,6 +46,8 @@ def chromium(profile: str, width: int, phone: bool = False, *more: str) -> webdr
     for flag in ("--headless=new", "--no-sandbox", "--disable-gpu", "--no-first-run",
                  "--disable-background-networking", "--disable-sync", "--disable-quic",
                  "--disable-component-update", f"--user-data-dir={profile}",
+                 # Its own says that nobody sits before it, and so would be a robot's.
+                 f"--user-agent={AGENTS['desktop']}",
                  f"--window-size={width},900", *more):
         options.add_argument(flag)
     driver = shutil.which("chromedriver") or "chromedriver"
@@ -70,6 +74,10 @@ class BrowserTest(StallTest):
         for what in ("clearBrowserCookies", "clearBrowserCache"):
             self.browser.execute_cdp_cmd(f"Network.{what}", {})
         self.base = f"http://hill.localhost:{self.stand.port}"
+
+
+class VisitTest(BrowserTest):
+    """A visitor with a browser of today."""
 
     def test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked(self) -> None:
         self.browser.get(f"{self.base}/night?utm_source=poster")
@@ -102,11 +110,45 @@ class BrowserTest(StallTest):
             self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
 
 
+    def events(self) -> list[tuple[str, str]]:
+        with self.engine.connect() as connection:
+            return [(row.kind, row.what) for row in connection.execute(
+                events.select().order_by(events.c.id))]
+
+    def test_how_far_somebody_came_is_told_and_nothing_that_they_wrote(self) -> None:
+        self.browser.get(f"{self.base}/night")
+        self.browser.find_element(By.CSS_SELECTOR, "a.button").click()
+        self.assertTrue(wait_for(lambda: len(self.events()) == 2))
+        self.browser.find_element(By.NAME, NAME).send_keys("Secret Ilse")
+        self.browser.find_element(By.NAME, EMAIL).send_keys("not an address")
+        self.browser.find_element(By.CSS_SELECTOR, "form [type=submit]").click()
+        self.browser.get(f"{self.base}/thanks")
+        self.assertTrue(wait_for(lambda: ("stop", f"{FORM}.{EMAIL}") in self.events()))
+        told = self.events()
+        popup = self.made.pages[0].variants[0].popups[0].id
+        self.assertEqual(told[:3], [("visit", ""), ("popup", popup), ("open", FORM)])
+        self.assertIn(("fault", f"{FORM}.{EMAIL}"), told)
+        self.assertEqual(sum(one == ("field", f"{FORM}.{NAME}") for one in told), 1)
+        self.assertNotIn("Ilse", str(told))
+        (name,) = [row for row in told if row[0] == "stop"]
+        self.assertEqual(name[1], f"{FORM}.{EMAIL}")
+
+    def test_whoever_asks_not_to_be_tracked_is_not_followed(self) -> None:
+        made = self.browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {
+            "source": "Object.defineProperty(navigator, 'globalPrivacyControl', {value: true})"})
+        self.addCleanup(self.browser.execute_cdp_cmd,
+                        "Page.removeScriptToEvaluateOnNewDocument", made)
+        self.browser.get(f"{self.base}/night")
+        self.browser.find_element(By.CSS_SELECTOR, "a.button").click()
+        self.browser.find_element(By.NAME, NAME).send_keys("Ilse")
+        self.browser.get(f"{self.base}/thanks")
+        self.assertTrue(wait_for(lambda: len(self.events()) == 2))
+        self.assertEqual({kind for kind, _ in self.events()}, {"visit"})
+
+
 class StepsTest(BrowserTest):
     """The form in three steps, on a phone, by keyboard alone."""
 
-    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
-    test_a_popup_closes_by_cross_backdrop_and_escape = None
     phone = True
 
     def site(self) -> Site:
@@ -196,9 +238,6 @@ class StepsTest(BrowserTest):
 class AskedTest(BrowserTest):
     """What a page asks of its visitor's browser: work, and consent."""
 
-    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
-    test_a_popup_closes_by_cross_backdrop_and_escape = None
-
     def site(self) -> Site:
         site = change_form(small_site(), FORM, lambda form: msgspec.structs.replace(
             form, challenge=True))
@@ -257,8 +296,6 @@ class AskedTest(BrowserTest):
 
 
 class WidthsTest(BrowserTest):
-    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
-    test_a_popup_closes_by_cross_backdrop_and_escape = None
 
     def pictures(self) -> list[bytes]:
         """Return how the page is painted at desktop, tablet and phone width."""
@@ -286,8 +323,6 @@ class OpenersTest(BrowserTest):
     """Popups that open by a picture, by time, by depth and on leaving, on a 360 px phone."""
 
     phone = True
-    test_a_visitor_opens_the_popup_sends_the_form_and_is_thanked = None
-    test_a_popup_closes_by_cross_backdrop_and_escape = None
 
     def site(self) -> Site:
         site = small_site()
