@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.stats import norm
 
-from needle.core.measure.sequential import ALPHA, log_e_values
+from needle.core.measure.sequential import ALPHA, log_e_values, ratio_ranges
 
 _DAYS, _A_DAY = 28, 500
 _EQUAL = ((0.01, (1, 1)), (0.05, (1, 1)), (0.2, (1, 1)), (0.05, (4, 1)), (0.05, (1,) * 4),
@@ -74,6 +74,14 @@ def main() -> None:
         day = (right.argmax(axis=1) + 1)[found].mean() if found.any() else float("nan")
         print(f"{rates[0]:6.1%} against {rates[1]:6.1%} {'':11} {found.mean():8.1%} {day:13.1f} "
               f"{plain(visitors, won)[:, -1].mean():12.1%}", flush=True)
+    print(f"{'range of the multiple':34} {'ever wrong':>10} {'at last':>10} {'width, at last':>17}")
+    for seed, rates in enumerate(((0.05, 0.05), *_DIFFERENT, (0.2, 0.2))):
+        _, won = looks(rates, (1, 1), tests, 200 + seed)
+        low, high = ratio_ranges(won, (1, 1))
+        missed = (low > rates[1] / rates[0]) | (high < rates[1] / rates[0])
+        width = float(np.median(high[:, -1] - low[:, -1]))
+        print(f"{rates[0]:6.1%} against {rates[1]:6.1%} {'':11} {missed.any(axis=1).mean():10.1%} "
+              f"{missed[:, -1].mean():10.1%} {width:17.2f}", flush=True)
     print(f"false alarms {100 * wrong / every:.1f} % of {every}")
 
 

@@ -13,13 +13,15 @@ from collections.abc import Sequence
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["ALPHA", "log_e_value", "log_e_values", "surely_best"]
+__all__ = ["ALPHA", "log_e_value", "log_e_values", "ratio_range", "ratio_ranges", "surely_best"]
 
 # Of tests of equal variants, at most so many are ever called.
 ALPHA = 0.05
 # How far from the shares the mixture looks, as a count of conversions for each variant: smaller
 # ones find large differences sooner, larger ones small differences better.
 _CONCENTRATION = 100.0
+# Halvings that find an end of a range to more than its last shown digit.
+_HALVINGS = 60
 
 
 def log_e_value(conversions: Sequence[int], shares: Sequence[float]) -> float:
@@ -47,6 +49,57 @@ def log_e_values(conversions: NDArray[np.float64], shares: Sequence[float]) -> N
     mixture = (gammaln(prior.sum()) - gammaln(prior.sum() + conversions.sum(axis=-1))
                + (gammaln(prior + conversions) - gammaln(prior)).sum(axis=-1))
     return np.asarray(mixture - (conversions * np.log(share)).sum(axis=-1))
+
+
+def ratio_range(conversions: Sequence[int], shares: Sequence[float]) -> tuple[float, float]:
+    """Return between which bounds the second variant's rate is a multiple of the first's.
+
+    It holds at every look together: in at most `ALPHA` of tests the true multiple is ever outside.
+    If the second converts θ times as often, of two conversions its share is θ s₂ / (s₁ + θ s₂); in
+    the range are all θ whose e-value, by the same mixture, is below 1/α (Howard, Ramdas, McAuliffe
+    and Sekhon 2021, "Time-uniform, nonparametric, nonasymptotic confidence sequences"). One is
+    outside just when `surely_best` would call the two.
+
+    Args:
+        conversions: Of the two variants.
+        shares: How visitors were shared out between them, above 0; in any unit.
+    """
+    low, high = ratio_ranges(np.asarray(conversions, dtype=float), shares)
+    return float(low), float(high)
+
+
+def ratio_ranges(conversions: NDArray[np.float64], shares: Sequence[float],
+                 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """Return the same for many looks at once: all lower and all upper bounds.
+
+    Args:
+        conversions: The two variants in the last axis.
+    """
+    share = np.asarray(shares, dtype=float) / sum(shares)
+    first, second = conversions[..., 0], conversions[..., 1]
+    # What the e-value adds to the likelihood of one share of the conversions.
+    top = log_e_values(conversions, shares) + (conversions * np.log(share)).sum(axis=-1)
+
+    def outside(part: NDArray[np.float64]) -> NDArray[np.bool_]:
+        with np.errstate(divide="ignore", invalid="ignore"):
+            likely = np.where(second > 0, second * np.log(part), 0.0) + np.where(
+                first > 0, first * np.log1p(-part), 0.0)
+        return np.asarray(top - likely >= np.log(1 / ALPHA))
+
+    with np.errstate(invalid="ignore"):
+        seen = np.where(first + second > 0, second / np.maximum(first + second, 1), share[1])
+    ends = []
+    for end in (0.0, 1.0):
+        beyond, within = np.full(seen.shape, end), seen.astype(float)
+        for _ in range(_HALVINGS):
+            middle = (beyond + within) / 2
+            out = outside(middle)
+            beyond, within = np.where(out, middle, beyond), np.where(out, within, middle)
+        # Where nothing up to the end is outside, the range ends there.
+        ends.append(np.where(outside(np.full(seen.shape, abs(end - 1e-12))), within, end))
+    with np.errstate(divide="ignore"):
+        low, high = (part / (1 - part) * share[0] / share[1] for part in ends)
+    return low, high
 
 
 def surely_best(conversions: Sequence[int], shares: Sequence[float]) -> int | None:

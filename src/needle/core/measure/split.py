@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from needle.core.measure.period import SplitPeriod
-from needle.core.measure.sequential import ALPHA, log_e_value, surely_best
+from needle.core.measure.sequential import ALPHA, log_e_value, ratio_range, surely_best
 
 __all__ = ["Arm", "Reading", "arms_of", "density", "read_split", "shares_arrive", "shares_p_value",
            "verdict"]
@@ -17,6 +17,8 @@ _GRID = 4001
 _FEWEST = 10
 _AHEAD = 0.9
 _STOPPED = 100
+# A multiple that is known no better than this is not said.
+_ENDLESS = 1000.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -136,6 +138,18 @@ def shares_arrive(arms: Sequence[Arm]) -> bool:
         [arm.visitors for arm in told], [arm.share for arm in told]) < np.log(_STOPPED)
 
 
+def _ratio_words(arms: Sequence[Arm], ahead: Arm) -> str:
+    """Return how many times as often the one ahead converts as the next best."""
+    other = max((arm for arm in arms if arm is not ahead), key=lambda arm: arm.rate, default=None)
+    if other is None or not ahead.share or not other.share:
+        return ""
+    low, high = ratio_range((other.conversions, ahead.conversions), (other.share, ahead.share))
+    if not 0 < low <= high < _ENDLESS:
+        return ""
+    return (f" {ahead.key} converts {low:.2f} to {high:.2f} times as often as {other.key}, "
+            "which holds at every look.")
+
+
 def verdict(readings: Sequence[Reading], runs: bool = True) -> tuple[str, str]:
     """Return a sentence and its reasons, for the person.
 
@@ -156,6 +170,7 @@ def verdict(readings: Sequence[Reading], runs: bool = True) -> tuple[str, str]:
     cost = f"{ahead.loss * 100:.2f} points"
     reasons = (f"{ahead.arm.key} is {chance} likely better than the rest. If you keep it now "
                f"and are wrong, you would lose {cost}.")
+    reasons = f"{reasons}{_ratio_words(arms, ahead.arm)}"
     fewest = min(reading.arm.conversions for reading in readings)
     sure = surely_best([arm.conversions for arm in arms], [arm.share for arm in arms])
     if sure is not None and fewest >= _FEWEST:
