@@ -88,6 +88,13 @@ def _parser() -> argparse.ArgumentParser:
     add_host_arguments(host)
     host.set_defaults(run=_host)
 
+    results = commands.add_parser(
+        "results", help="say where the results are, or move them to another database")
+    results.add_argument("project", type=Path)
+    results.add_argument("--move-to", metavar="ADDRESS",
+                         help="of an empty PostgreSQL database; 'file' for the one in the project")
+    results.set_defaults(run=_results)
+
     repair = commands.add_parser("repair", help="keep both of two things that have one id")
     repair.add_argument("project", type=Path)
     repair.set_defaults(run=_repair)
@@ -330,6 +337,35 @@ def _host(asked: argparse.Namespace) -> int:
     print(f"Serving http://{site.address}.localhost:{asked.port}/ (Ctrl+C ends it)", flush=True)
     return run_host(asked.project, asked.port, watched=False, database=asked.database,
                     setting=setting)
+
+
+def _results(asked: argparse.Namespace) -> int:
+    from sqlalchemy.exc import SQLAlchemyError
+
+    from needle.store.project import ProjectError, read_site
+    from needle.store.results.moving import move_results
+    from needle.store.results.place import database_of, hidden, remember_database
+
+    try:
+        read_site(asked.project)
+    except ProjectError as error:
+        return _fail(error)
+    here = database_of(asked.project)
+    if asked.move_to is None:
+        print(f"The results are in {hidden(here)}.")
+        return 0
+    to = "" if asked.move_to == "file" else asked.move_to
+    there = to or asked.project / "results.db"
+    if str(there) == str(here):
+        return _fail(ValueError("The results are there already."))
+    try:
+        count = move_results(asked.project, here, there)
+        remember_database(asked.project, to)
+    except SQLAlchemyError as error:
+        return _fail(ValueError(f"Nothing was moved. {hidden(str(error).splitlines()[0])}"))
+    print(f"{count:,} rows are in {hidden(there)} now, and window and hosts use it from their next "
+          f"start on. What is in {hidden(here)} was left as it is.")
+    return 0
 
 
 def _repair(asked: argparse.Namespace) -> int:

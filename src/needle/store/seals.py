@@ -13,7 +13,7 @@ from needle.store.keys import made_key
 from needle.store.results.secrets import shared_secret
 from needle.store.siteids import site_id_of
 
-__all__ = ["WORK_BITS", "Seals", "proof_holds"]
+__all__ = ["WORK_BITS", "Seals", "proof_holds", "seals_key", "secret_of"]
 
 # Some 65,000 hashes: about a quarter of a second for a phone.
 WORK_BITS = 16
@@ -29,8 +29,7 @@ class Seals:
             engine: The results. Where several hosts share a database, the secret is in it, so
                 that each knows the others' seals; else it is kept with this user's keys.
         """
-        shared = engine is not None and engine.dialect.name != "sqlite"
-        self._secret = shared_secret(engine) if engine and shared else _secret(project)
+        self._secret = _secret(project) if engine is None else secret_of(project, engine)
 
     def seal(self, purpose: str, until_ms: int, *about: str) -> str:
         """Return a seal that says something about something, good until a moment."""
@@ -83,7 +82,18 @@ def proof_holds(work: str, proof: str) -> bool:
     return int.from_bytes(digest[:4]) >> (32 - WORK_BITS) == 0
 
 
+def secret_of(project: Path, engine: Engine) -> bytes:
+    """Return the secret of a project over a database; it is made on first use."""
+    shared = engine.dialect.name != "sqlite"
+    return shared_secret(engine) if shared else _secret(project)
+
+
+def seals_key(project: Path) -> str:
+    """Return the name of the key under which a project's own secret is kept."""
+    return f"seals-{site_id_of(project)}"
+
+
 def _secret(project: Path) -> bytes:
     """Return the secret of a project, made on first use; it is kept with this user's keys."""
-    return bytes.fromhex(made_key(f"seals-{site_id_of(project)}",
+    return bytes.fromhex(made_key(seals_key(project),
                                   lambda kept: kept or secrets.token_hex(32)))

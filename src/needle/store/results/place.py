@@ -1,11 +1,14 @@
 """Which database holds a project's results: SQLite in the project, or a server's."""
 
+import re
 from pathlib import Path
 
 from needle.store.keys import read_key, write_key
 from needle.store.siteids import site_id_of
 
-__all__ = ["database_of", "remember_database"]
+__all__ = ["database_of", "hidden", "remember_database"]
+
+_PASSWORD = re.compile(r"(?<=://)([^:/@\s]+):[^@\s]+@")
 
 
 def database_of(project: Path) -> str | Path:
@@ -14,6 +17,11 @@ def database_of(project: Path) -> str | Path:
     An address may hold a password, so it is kept with the keys, never in the project.
     """
     return read_key(_name(project)) or project / "results.db"
+
+
+def hidden(place: str | Path) -> str:
+    """Return an address, or words with one in them, as it may be shown: without its password."""
+    return _PASSWORD.sub(r"\1:…@", str(place))
 
 
 def remember_database(project: Path, address: str) -> None:
