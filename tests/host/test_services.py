@@ -34,7 +34,7 @@ from needle.services.mail import MailServer
 from needle.store.results.book import list_leads, list_unfinished
 from needle.store.results.deliveries import deliveries_of, take_due
 from needle.store.results.tables import open_results
-from needle.store.results.taking import NewLead
+from needle.store.results.taking import NewLead, take_leads
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, FORM, NAME, wired_site
 
@@ -358,7 +358,7 @@ class FullDiskTest(unittest.TestCase):
             event.listen(engine, "connect", lambda connection, _: connection.execute(
                 "PRAGMA max_page_count=1"))  # SQLite keeps to what is there already.
             engine.dispose()
-            keeper = Keeper(engine)
+            keeper = Keeper("leads", lambda fresh: take_leads(engine, fresh))
 
             async def run() -> list[object]:
                 task = asyncio.create_task(keeper.run())

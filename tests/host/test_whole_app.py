@@ -30,6 +30,7 @@ from needle.store.project import Project
 from needle.store.results.tables import events, leads, open_results
 from needle.store.seals import Seals
 from tests.host.inside import ask, run
+from tests.host.stall import BROWSER
 from tests.sites import FORM, PAGE, THANKS, small_site
 
 _HALF_YEAR = 180 * 86_400
@@ -156,7 +157,7 @@ class ReportTest(AppCase):
         """Report things one after another, and return how each was answered."""
         async def go() -> list[int]:
             transport = httpx.ASGITransport(app=self.app)
-            more = {"cookie": cookie} if cookie else {}
+            more = BROWSER | ({"cookie": cookie} if cookie else {})
             async with self.app.router.lifespan_context(self.app), httpx.AsyncClient(
                     transport=transport, base_url="http://localhost", headers=more) as client:
                 return [(await client.post(f"/_needle/{what}", content=one if isinstance(
