@@ -16,8 +16,8 @@ from needle.core.measure.week import (
 )
 from needle.core.measure.weekpage import week_page
 from needle.store.results.tables import open_results
-from needle.store.results.taking import take_goal, take_visit
 from needle.store.results.week import week_counts
+from tests.told import take_goal, take_visit
 
 MONDAY = date(2026, 11, 16)
 NONE = WeekCounts(0, 0, 0, (0,) * 7)

@@ -13,6 +13,7 @@ from PyQt6.QtPdf import QPdfDocument
 from needle.core.site.site import Service
 from needle.practice.zones import free_ports
 from needle.publish.live import send_pages
+from needle.store.weekly import kept_weekly
 from needle.ui.measure.weekreport import WeekDialog
 from tests.sites import PAGE
 from tests.told import take_visit
@@ -83,6 +84,28 @@ class WeekTest(StageTest):
         dialog.send_it()
         self.until(lambda: "The report was not sent" in dialog._says.text())
         self.assertTrue(dialog.send.isEnabled())
+
+    def test_by_itself_on_a_day_is_kept_and_taken_back(self) -> None:
+        self.session.edit("mail", lambda site: msgspec.structs.replace(site, services=(
+            Service("mailbox", "Desk", "mail", practice=True),)))
+        self.window.show_stage("Measure")
+        dialog = self.dialog()
+        dialog.weekly.chosen.emit(2)
+        self.assertIn("no e-mail address", dialog._says.text())
+        self.assertEqual(dialog.weekly.currentData(), -1)
+        dialog.to.setText("desk@hill.example")
+        dialog.weekly.chosen.emit(2)
+        self.assertIn("goes to desk@hill.example", dialog._says.text())
+        kept = kept_weekly(self.folder)
+        self.assertEqual((kept.to, kept.service, kept.weekday), ("desk@hill.example", "mailbox", 2))
+        again = self.dialog()
+        self.assertEqual((again.weekly.currentData(), again.to.text()), (2, "desk@hill.example"))
+        again.weekly.chosen.emit(-1)
+        self.assertIsNone(kept_weekly(self.folder))
+        (self.folder / ".weekly.json.lock").unlink(missing_ok=True)
+        (self.folder / ".weekly.json.lock").mkdir()
+        again.weekly.chosen.emit(3)
+        self.assertIn("could not be kept", again._says.text())
 
     def test_closed_while_it_reads_it_lays_nothing_out(self) -> None:
         dialog = self.window.stages["Measure"].week_report()

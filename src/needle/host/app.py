@@ -47,6 +47,7 @@ from needle.host.visitors import (
     variant_for,
     visitor_id,
 )
+from needle.host.weekly import WeeklyPart
 from needle.publish.headers import FRAMES, SVG_POLICY
 from needle.publish.release import ASSET_NAME, Live
 from needle.publish.searchfiles import search_files
@@ -77,6 +78,7 @@ class _Host:
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self.counting = CountingDesk(engine, self._live.live, self._seals)
         self.rolling = Rolling(engine)
+        self.weekly = WeeklyPart(project, engine, self._live.live)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
         self._outside = ElsewhereDesk(self._live, self._seals, self._is_for_us)
 
@@ -91,7 +93,7 @@ class _Host:
     def fault(self) -> str:
         """What is wrong with what is live, or with its certificate; empty if nothing is."""
         return ("the list of live pages is broken" if self._live.fault else "") or (
-            self.keeper.fault or self.schedule.fault)
+            self.keeper.fault or self.schedule.fault or self.weekly.fault)
 
     def own_hosts(self) -> frozenset[str]:
         """Return the names under which the site is reached, with their ports where known."""
@@ -212,7 +214,7 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
         anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
         work = asyncio.create_task(supervisor.run(
             deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
-            events=host.counting.keeper.run, counting=host.rolling.run,
+            events=host.counting.keeper.run, counting=host.rolling.run, weekly=host.weekly.run,
             certificate=host.keeper.run, schedule=host.schedule.run))
         yield
         work.cancel()

@@ -68,7 +68,7 @@ class Week:
         until: The moment of the count where the week is not over.
         names: Of pages, by id.
         sent: What went live in it, the oldest first.
-        open: What waits for the person, in sentences.
+        open: What waits for the person, in sentences; `None` where nobody has looked.
     """
 
     site: str
@@ -77,7 +77,7 @@ class Week:
     before: WeekCounts
     names: Mapping[Id, str]
     sent: Sequence[Sending] = ()
-    open: Sequence[str] = ()
+    open: Sequence[str] | None = ()
     until: datetime | None = None
 
 
@@ -133,10 +133,11 @@ def rates_differ(won: int, of: int, won_before: int, of_before: int) -> bool | N
 
 def chapters_of(week: Week) -> list[Chapter]:
     """Return the week in sentences with their figures."""
-    return [Chapter("What came", tuple(_came(week))),
-            Chapter("What changed", tuple(_changed(week))),
-            Chapter("What to do next", tuple(week.open) or (
-                "Nothing waits for you.",))]
+    told = [Chapter("What came", tuple(_came(week))),
+            Chapter("What changed", tuple(_changed(week)))]
+    if week.open is not None:
+        told.append(Chapter("What to do next", tuple(week.open) or ("Nothing waits for you.",)))
+    return told
 
 
 def _came(week: Week) -> list[str]:

@@ -40,7 +40,7 @@ def week_page(week: Week, font_css: str) -> str:
     Args:
         font_css: The rules that bring the faces of the window.
     """
-    came, changed, left = chapters_of(week)
+    came, *later = chapters_of(week)
     sunday = week.monday + timedelta(days=6)
     when = f"{week.monday:%d %B} to {sunday:%d %B %Y}"
     if week.until is not None:
@@ -53,7 +53,7 @@ def week_page(week: Week, font_css: str) -> str:
                           lambda key: week.names.get(key, "a page that is gone")),
                    _table("Sources", "Source", "Sent a form", week.now.sources,
                           lambda key: key or "came by themselves")),
-               _chapter(changed), _chapter(left), tag("div", {"id": "needle-strip"}))
+               *map(_chapter, later), tag("div", {"id": "needle-strip"}))
     head = tag("head", {}, tag("meta", {"charset": "utf-8"}),
                tag("title", {}, f"{week.site}: the week of {when}"),
                tag("style", {}, Markup(font_css + _CSS + STRIP_CSS)))

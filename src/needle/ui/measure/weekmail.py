@@ -1,38 +1,17 @@
-"""The report of a week by mail: the sentences as its words, the page as PDF beside them."""
+"""Handing the report of a week to a mail service."""
 
 import secrets
 from email.message import EmailMessage
-from email.utils import formatdate
 from pathlib import Path
 
 from PyQt6.QtCore import QObject, QRunnable, pyqtSignal
 
-from needle.core.measure.week import Week, chapters_of
 from needle.core.site.site import Service
 from needle.services.adapter import Parcel, ServiceError
 from needle.services.registry import adapter_for
 from needle.ui.language import tr
 
-__all__ = ["Mailing", "week_letter"]
-
-
-def week_letter(week: Week, pdf: bytes, to: str, sender: str) -> EmailMessage:
-    """Return the letter."""
-    letter = EmailMessage()
-    letter["To"], letter["From"] = _one_line(to), _one_line(sender) or "needle@localhost"
-    letter["Subject"] = _one_line(f"{week.site}: the week of {week.monday:%d %B %Y}")
-    letter["Date"] = formatdate(localtime=True)
-    letter["Message-ID"] = f"<{secrets.token_hex(16)}@needle.localhost>"
-    letter.set_content("\n\n".join(
-        "\n".join((chapter.title, *(f"- {words}" for words in chapter.sentences)))
-        for chapter in chapters_of(week)) + "\n")
-    letter.add_attachment(pdf, maintype="application", subtype="pdf",
-                          filename=f"week-{week.monday:%Y-%m-%d}.pdf")
-    return letter
-
-
-def _one_line(words: str) -> str:
-    return " ".join(words.split())
+__all__ = ["Mailing"]
 
 
 class Mailing(QRunnable):

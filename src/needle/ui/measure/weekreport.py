@@ -12,60 +12,30 @@ from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.measure.split import arms_of, read_split, verdict
-from needle.core.measure.week import Sending, Week, bounds_of, chapters_of, monday_of
+from needle.core.measure.week import Week, chapters_of, monday_of
 from needle.core.measure.weekpage import PAGE_PX, week_page
 from needle.core.progress import stage_statuses
 from needle.core.site.site import Site
-from needle.publish.releases import LiveError, Releases
+from needle.publish.releases import LiveError
+from needle.publish.weekreading import read_week, week_letter
 from needle.store.files import write_atomically
-from needle.store.results.week import week_counts
+from needle.store.weekly import Weekly, kept_weekly, set_weekly
 from needle.ui.builder.hidden import HiddenPage
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.builder.live.fonts import FONT_CSS
 from needle.ui.cards import button, label, scrolled
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
-from needle.ui.measure.weekmail import Mailing, week_letter
+from needle.ui.measure.weekmail import Mailing
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.words import Words
 
-__all__ = ["WeekDialog", "read_week"]
+__all__ = ["WeekDialog"]
 
 _log = logging.getLogger(__name__)
 _WEEKS = 12
-
-
-def read_week(site: Site, project: Path, engine: Engine, monday: date, now: datetime,
-              left: Sequence[str] = ()) -> Week:
-    """Return a week as it was; it asks the results and reads releases.
-
-    Args:
-        left: What waits for the person, in sentences.
-
-    Raises:
-        SQLAlchemyError: The results cannot be read.
-        LiveError: The releases cannot be read.
-    """
-    until = now if monday == monday_of(now.date()) else None
-    return Week(site.name, monday, week_counts(engine, bounds_of(monday, until)),
-                week_counts(engine, bounds_of(monday - timedelta(days=7))),
-                {page.id: page.name for page in site.pages}, _sent(project, monday), left, until)
-
-
-def _sent(project: Path, monday: date) -> list[Sending]:
-    """Return what went live in a week, the oldest first."""
-    store, found = Releases(project), []
-    for name in store.ids():
-        summary = store.summary(name)
-        at = datetime.fromisoformat(summary.at).astimezone()
-        if monday_of(at.date()) != monday:
-            continue
-        what = [page.name for page in summary.told] + [f"{off} taken off" for off in summary.off]
-        back = "an earlier state was put back" if summary.back_to else ""
-        told = ", ".join((*filter(None, (back,)), *what))
-        found.append(Sending(at, f"{told} ({summary.name})" if summary.name else told))
-    return sorted(found, key=lambda one: one.at)
+_NEVER = -1
 
 
 class _Read(QRunnable):
@@ -77,7 +47,8 @@ class _Read(QRunnable):
     def run(self) -> None:
         week: Week | None = None
         try:
-            week = read_week(self._site, self._project, self._engine, self._monday,
+            week = read_week(self._site.name, {page.id: page.name for page in self._site.pages},
+                             self._project, self._engine, self._monday,
                              datetime.now().astimezone(), self._left)
         except (SQLAlchemyError, LiveError, OSError) as error:
             _log.error("the week cannot be read (%s)", type(error).__name__)
@@ -148,11 +119,21 @@ class WeekDialog(QDialog):
         self.by = ChoiceEdit(tr("Mail service"), services, inherit=False)
         self.by.setMinimumWidth(190)
         self.send = button(tr("Send by mail"), self.send_it)
-        for widget in (label(tr("By mail to"), "small"), self.to, self.by, self.send):
+        self.weekly = ChoiceEdit(tr("By itself"), {_NEVER: tr("Not by itself"), **{
+            number: tr("Every {day} at 8", day=day) for number, day in enumerate((
+                tr("Monday"), tr("Tuesday"), tr("Wednesday"), tr("Thursday"), tr("Friday"),
+                tr("Saturday"), tr("Sunday")))}}, inherit=False)
+        self.weekly.setMinimumWidth(170)
+        self.weekly.chosen.connect(lambda day: self.set_weekly(int(day)))
+        for widget in (label(tr("By mail to"), "small"), self.to, self.by, self.send, self.weekly):
             line.addWidget(widget)
             widget.setVisible(bool(services))
         if services:
-            self.by.show_value(next(iter(services)))
+            kept = kept_weekly(self._session.folder)
+            self.by.show_value(kept.service if kept and kept.service in services else next(
+                iter(services)))
+            self.weekly.show_value(kept.weekday if kept else _NEVER)
+            self.to.setText(kept.to if kept else "")
         else:
             line.addWidget(label(tr("To send it by mail, add a mail service in Connect."), "small"))
             line.addStretch()
@@ -235,8 +216,8 @@ class WeekDialog(QDialog):
         else:
             self._hidden.print(lambda told: self._write(path, told))
 
-    def send_it(self) -> None:
-        """Send what is shown by mail, beside the window."""
+    def _told_to(self) -> str:
+        """Return who gets it; an empty text, and words, if that is no address."""
         from email_validator import EmailNotValidError, validate_email  # Heavy, needed only here.
 
         to = self.to.text().strip()
@@ -244,9 +225,36 @@ class WeekDialog(QDialog):
             validate_email(to, check_deliverability=False, test_environment=True)
         except EmailNotValidError:
             self._says.setText(tr("“{to}” is no e-mail address.", to=to[:80]))
+            return ""
+        return to
+
+    def send_it(self) -> None:
+        """Send what is shown by mail, beside the window."""
+        if to := self._told_to():
+            self._allow(False, tr("Sending…"))
+            self._hidden.print(lambda told: self._mail(to, told))
+
+    def set_weekly(self, weekday: int) -> None:
+        """Have the report of each whole week go out by itself on a day, or no more."""
+        kept = kept_weekly(self._session.folder)
+        wanted = None
+        if weekday != _NEVER:
+            to = self._told_to()
+            if not to:
+                self.weekly.show_value(kept.weekday if kept else _NEVER)
+                return
+            wanted = Weekly(to, str(self.by.currentData()), weekday,
+                            datetime.now().astimezone().isoformat())
+        try:
+            set_weekly(self._session.folder, wanted)
+        except OSError as error:
+            self._says.setText(tr("This could not be kept: {strerror}.",
+                                  strerror=error.strerror or error))
+            self.weekly.show_value(kept.weekday if kept else _NEVER)
             return
-        self._allow(False, tr("Sending…"))
-        self._hidden.print(lambda told: self._mail(to, told))
+        self._says.setText(tr("It does not go out by itself.") if wanted is None else tr(
+            "The week before goes to {to} then, if a host runs and the site is live.",
+            to=wanted.to))
 
     def _mail(self, to: str, pdf: bytes) -> None:
         if self._closed:
@@ -255,7 +263,7 @@ class WeekDialog(QDialog):
         if service is None or self._week is None or not pdf:
             self._allow(True, tr("The report could not be printed. Choose the week again."))
             return
-        letter = week_letter(self._week, pdf, to, service.options.get("sender", ""))
+        letter = week_letter(self._week, to, service.options.get("sender", ""), pdf, "pdf")
         self._mailing = Mailing(self._session.folder, service, letter)
         self._mailing.said.told.connect(lambda words: self._allow(True, words))
         pool = QThreadPool.globalInstance()
