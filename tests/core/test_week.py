@@ -3,6 +3,7 @@ import unittest
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
 
+from needle.core.measure.events import Event, EventKind
 from needle.core.measure.week import (
     Came,
     Sending,
@@ -15,6 +16,7 @@ from needle.core.measure.week import (
     rates_differ,
 )
 from needle.core.measure.weekpage import week_page
+from needle.store.results.stream import take_events
 from needle.store.results.tables import open_results
 from needle.store.results.week import week_counts
 from tests.told import take_goal, take_visit
@@ -89,6 +91,8 @@ class CountsTest(unittest.TestCase):
                                       (bounds[0] - 1, "v4", "p1", "")):
             take_visit(engine, at_ms=at, visitor=who, page=page, variant="A", source=source,
                        campaign="", device="")
+        take_events(engine, [Event(at_ms=bounds[1], visitor="bot", kind=EventKind.ROBOT, page="p1",
+                                   variant="A")])
         take_goal(engine, at_ms=bounds[1], visitor="v1", page="p1", variant="A", goal="x")
         take_goal(engine, at_ms=bounds[2], visitor="v1", page="p2", variant="A", goal="x")
         found = week_counts(engine, bounds)

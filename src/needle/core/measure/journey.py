@@ -30,6 +30,7 @@ class WayCount:
     device: str
     path: str
     visits: int
+    campaign: str = ""
 
 
 @dataclass(frozen=True, slots=True)

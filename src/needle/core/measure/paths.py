@@ -23,6 +23,8 @@ _LONGEST = 60
 StepKind = Literal["page", "popup", "open", "step", "lead", "goal"]
 _LETTERS: dict[str, StepKind] = {
     "p": "page", "u": "popup", "o": "open", "s": "step", "l": "lead", "g": "goal"}
+_LETTER_OF = {EventKind.POPUP: "u", EventKind.OPEN: "o", EventKind.LEAD: "l",
+              EventKind.GOAL: "g"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,16 +48,10 @@ def step_words(kind: EventKind, page: Id, variant: str, what: str, amount: int) 
     match kind:
         case EventKind.VISIT:
             return f"p:{page}.{variant}"
-        case EventKind.POPUP:
-            return f"u:{_plain(what)}"
-        case EventKind.OPEN:
-            return f"o:{_plain(what)}"
         case EventKind.STEP:
             return f"s:{_plain(what)}.{amount}"
-        case EventKind.LEAD:
-            return f"l:{_plain(what)}"
-        case EventKind.GOAL:
-            return f"g:{_plain(what)}"
+        case EventKind.POPUP | EventKind.OPEN | EventKind.LEAD | EventKind.GOAL:
+            return f"{_LETTER_OF[kind]}:{_plain(what)}"
     return ""
 
 

@@ -34,11 +34,10 @@ def way_counts(engine: Engine, first_day: int, last_day: int) -> Sequence[WayCou
     roll_up(engine)
     told = day_paths.c
     with engine.connect() as connection:
-        return [WayCount(row.source, row.device, row.path, row.visits) for row in
-                connection.execute(select(told.source, told.device, told.path,
-                                          func.sum(told.visits).label("visits")).where(
-                    told.day >= first_day, told.day <= last_day).group_by(
-                    told.source, told.device, told.path))]
+        ways = (told.source, told.device, told.path, told.campaign)
+        return [WayCount(row.source, row.device, row.path, row.visits, row.campaign) for row in
+                connection.execute(select(*ways, func.sum(told.visits).label("visits")).where(
+                    told.day >= first_day, told.day <= last_day).group_by(*ways))]
 
 
 def field_counts(engine: Engine, first_day: int, last_day: int) -> Mapping[str, FieldCount]:

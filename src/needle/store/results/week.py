@@ -24,7 +24,7 @@ def week_counts(engine: Engine, bounds_ms: Sequence[int]) -> WeekCounts:
     first, last = bounds_ms[0], bounds_ms[-1]
     people = and_(leads.c.robot.is_(False), leads.c.trial.is_(False))
     there = select(events.c.page, events.c.visitor, events.c.at).where(
-        _within(events, first, last)).subquery()
+        _within(events, first, last), events.c.kind != EventKind.ROBOT).subquery()
     won = select(events.c.page, events.c.visitor, events.c.at).where(
         _within(events, first, last), events.c.kind.in_(sorted(CONVERSIONS))).subquery()
     with engine.connect() as connection:

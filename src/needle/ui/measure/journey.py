@@ -61,11 +61,12 @@ class JourneyPart(QWidget):
         self.period.show_value(28)
         self.device = ChoiceEdit(tr("Device"), {"": tr("Every device")}, inherit=False)
         self.source = ChoiceEdit(tr("Source"), {"": tr("Every source")}, inherit=False)
+        self.campaign = ChoiceEdit(tr("Campaign"), {"": tr("Every campaign")}, inherit=False)
         self.form = ChoiceEdit(tr("Form"), {}, inherit=False)
-        for edit, width in ((self.period, 140), (self.device, 130), (self.source, 180),
-                            (self.form, 220)):
+        for edit, width in ((self.period, 130), (self.device, 130), (self.source, 160),
+                            (self.campaign, 160), (self.form, 220)):
             edit.setMinimumWidth(width)
-        for edit in (self.period, self.device, self.source):
+        for edit in (self.period, self.device, self.source, self.campaign):
             edit.chosen.connect(lambda _: self._ask())
         self.form.chosen.connect(lambda _: self._show_fields())
         self.all = button(tr("Show all visits"), lambda: self.go_through(""))
@@ -77,7 +78,7 @@ class JourneyPart(QWidget):
         choices = QHBoxLayout()
         choices.addWidget(self._when)
         choices.addStretch()
-        for one in (self.all, self.period, self.device, self.source):
+        for one in (self.all, self.period, self.device, self.source, self.campaign):
             choices.addWidget(one)
         self._head.body.addWidget(self._says)
         self._begin = button(tr("Send pages"), self.publish_asked.emit, main=True)
@@ -126,6 +127,7 @@ class JourneyPart(QWidget):
         self._wanted = Wanted(
             int(time.time() // _DAY_S), int(self.period.currentData()),
             str(self.device.currentData()), str(self.source.currentData()),
+            str(self.campaign.currentData()),
             self._wanted.through if through is None else through)
         self._reader.ask(self._wanted, places_of(self._session.site))
 
@@ -149,13 +151,17 @@ class JourneyPart(QWidget):
             name: device_words(name) for name in reading.devices})
         self._offer(self.source, tr("Every source"), {
             name: tr("No source") if name == "direct" else name for name in reading.sources})
+        self._offer(self.campaign, tr("Every campaign"), {
+            name: name for name in reading.campaigns})
+        self.campaign.setVisible(self.campaign.count() > 1)
         self.flow.show_journey(reading.now, reading.wanted.through)
         self._show_head(reading)
         self._show_steps(reading)
         self._show_forms(reading)
 
     def _filtered(self) -> bool:
-        return bool(self._wanted.device or self._wanted.source or self._wanted.through)
+        wanted = self._wanted
+        return bool(wanted.device or wanted.source or wanted.campaign or wanted.through)
 
     @staticmethod
     def _offer(edit: ChoiceEdit, every: str, choices: dict[str, str]) -> None:
@@ -176,9 +182,10 @@ class JourneyPart(QWidget):
                 "reaches it.")
         elif not now.visits:
             title = tr("Nobody has come in this time")
-            says = tr("Choose a longer time, or another device or source.") if self._filtered() \
-                else tr("Once pages are live and visited, their visitors' ways are drawn here: "
-                        "where they came from, what they opened, and where they left.")
+            says = tr("Once pages are live and visited, their visitors' ways are drawn here: where "
+                      "they came from, what they opened, and where they left.")
+            if self._filtered():
+                says = tr("Choose a longer time, or another device, source or campaign.")
         else:
             title = _loss_title(reading.loss) if reading.loss else tr("Every visit converted")
             says = self._said(reading)

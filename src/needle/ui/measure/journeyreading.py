@@ -24,7 +24,7 @@ class Wanted:
     Attributes:
         today: As days since 1970.
         days: Over how many days, today being the last; as many before are read too.
-        device, source: Only visits with these; empty for all.
+        device, source, campaign: Only visits with these; empty for all.
         through: Only visits that were at this place; empty for all.
     """
 
@@ -32,6 +32,7 @@ class Wanted:
     days: int = 28
     device: str = ""
     source: str = ""
+    campaign: str = ""
     through: str = ""
 
 
@@ -40,7 +41,8 @@ class Reading:
     """What was read.
 
     Attributes:
-        devices, sources: All that there are in this time, whatever is asked for, most first.
+        devices, sources, campaigns: All that there are in this time, whatever is asked for; those
+            that most came by first.
         fields: By "FORM.FIELD".
         fault: It could not be read; everything else is empty.
     """
@@ -53,6 +55,7 @@ class Reading:
     fields: Mapping[str, FieldCount] = field(default_factory=dict)
     devices: Sequence[str] = ()
     sources: Sequence[str] = ()
+    campaigns: Sequence[str] = ()
     fault: bool = False
 
 
@@ -67,16 +70,16 @@ def _read(engine: Engine, wanted: Wanted, place_of: PlaceOf) -> Reading:
                                     wanted.through) for device in _named(ways, "device")}
     return Reading(wanted, now, before, passages_of(now, before, by_device),
                    loss_of(now, before, by_device), field_counts(engine, first, wanted.today),
-                   _named(every, "device"), _named(every, "source"))
+                   _named(every, "device"), _named(every, "source"), _named(every, "campaign"))
 
 
 def _only(ways: Sequence[WayCount], wanted: Wanted) -> Sequence[WayCount]:
     return [way for way in ways if wanted.device in ("", way.device)
-            and wanted.source in ("", way.source)]
+            and wanted.source in ("", way.source) and wanted.campaign in ("", way.campaign)]
 
 
 def _named(ways: Sequence[WayCount], by: str) -> Sequence[str]:
-    """Return every source or device, the most frequent first."""
+    """Return every device, source or campaign, the most frequent first."""
     counts: dict[str, int] = {}
     for way in ways:
         name = getattr(way, by)

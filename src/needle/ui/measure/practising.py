@@ -3,9 +3,8 @@
 import logging
 import time
 from collections import Counter
-from collections.abc import Callable
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
+from PyQt6.QtCore import QObject, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QProgressBar, QVBoxLayout, QWidget
 from sqlalchemy.exc import SQLAlchemyError
@@ -42,17 +41,6 @@ class _Heard(QObject):
     ended = pyqtSignal(object, object)
     kept = pyqtSignal(object)
     freed = pyqtSignal(str, bool)
-
-
-class _Job(QRunnable):
-    """Does one thing beside the window."""
-
-    def __init__(self, run: Callable[[], None]) -> None:
-        super().__init__()
-        self._run = run
-
-    def run(self) -> None:
-        self._run()
 
 
 class PracticeDialog(QDialog):
@@ -161,7 +149,7 @@ class PracticeDialog(QDialog):
         self._busy = True
         self._say(tr("They are on their way…"))
         walkers = self._walkers
-        self._pool.start(_Job(lambda: self._walk(walkers, crowd, now)))
+        self._pool.start(lambda: self._walk(walkers, crowd, now))
         self._show_ready()
 
     def _walk(self, walkers: Walkers, crowd: Crowd, now: int) -> None:
@@ -204,7 +192,7 @@ class PracticeDialog(QDialog):
     # What is there
 
     def _count(self) -> None:
-        self._pool.start(_Job(self._read_kept))
+        self._pool.start(self._read_kept)
 
     def _read_kept(self) -> None:
         try:
@@ -228,7 +216,7 @@ class PracticeDialog(QDialog):
         self._busy = True
         self._say(tr("Taking it out, and counting again what stays…"))
         self._show_ready()
-        self._pool.start(_Job(self._take_out))
+        self._pool.start(self._take_out)
 
     def _take_out(self) -> None:
         try:
