@@ -119,8 +119,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
     def journey() -> None:
         part("Journey")()
         # The demo has no four weeks before the last ones.
-        window.stages["Measure"].journey.period.setCurrentIndex(0)
-        window.stages["Measure"].journey.refresh()
+        window.stages["Measure"].journey.show_days(7)
         _wait(2500)
 
     def leads() -> None:

@@ -28,7 +28,7 @@ _LEAST_HEIGHT = 40.0
 # Below a plate there is room for the words of its loss, if it has one.
 _GAP, _GAP_WITH_LOSS = 8.0, 25.0
 # Bands take this part of the room, so that they can be told apart where they cross.
-_FULL = 0.58
+_FULL = 0.75
 _THINNEST = 1.5
 _STITCHED = 9.0
 _HEIGHT = 350

@@ -118,6 +118,11 @@ class JourneyPart(QWidget):
             self._stamp = stamp
             self._ask()
 
+    def show_days(self, days: int) -> None:
+        """Show the last days, against as many before: 7, 28 or 84."""
+        self.period.show_value(days)
+        self._ask()
+
     def go_through(self, place: str) -> None:
         """Show only visits that were at a place; at no place in particular, all."""
         same = place == self._wanted.through
