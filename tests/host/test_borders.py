@@ -19,6 +19,7 @@ from needle.core.leads.attachments import SentFile
 from needle.core.leads.checking import Checked
 from needle.core.values.form import Form, FormField, Role
 from needle.core.values.language import ENGLISH
+from needle.host import clock, health
 from needle.host.attaching import drop_files, keep_files
 from needle.host.headers import SafeHeaders
 from needle.host.judging import Judge, good_key, key_of
@@ -27,9 +28,11 @@ from needle.host.oddities import fields_of, host_of, name_of_host
 from needle.host.ownname import OwnName
 from needle.host.postbody import read_post
 from needle.host.ranges import Ranges
+from needle.host.supervising import Supervisor
 from needle.host.visitors import Seen, device_of, variant_for, visitor_id
 from needle.publish.headers import HSTS
 from needle.publish.release import LivePage, LiveVariant
+from needle.store.results.tables import open_results
 from tests.host.inside import FILE, PLAIN, SEALS, ask, request, run
 from tests.sites import FORM
 
@@ -338,3 +341,29 @@ class PostTest(unittest.TestCase):
             self.assertEqual((folder / kept[2]).stat().st_mtime_ns, before)
             drop_files(folder, [kept[2]])
             self.assertFalse((folder / kept[2]).exists())
+
+
+class ClockTest(unittest.TestCase):
+    """A clock that is set back goes on from before; one that is set forward is followed."""
+
+    def at(self, wall_s: int, steady_s: int) -> tuple[int, float]:
+        """Return what it is then, by both, and by how much it was set back."""
+        with mock.patch.multiple(clock, _BEGAN_NS=1000 * 10**9, _BEGAN_STEADY_NS=0), \
+                mock.patch.object(clock.time, "time_ns", return_value=wall_s * 10**9), \
+                mock.patch.object(clock.time, "monotonic_ns", return_value=steady_s * 10**9):
+            return clock.now_ms(), clock.set_back_s()
+
+    def test_it_never_goes_back(self) -> None:
+        self.assertEqual(self.at(1000, 0), (1_000_000, 0))
+        self.assertEqual(self.at(1060, 60), (1_060_000, 0))
+        self.assertEqual(self.at(5000, 60), (5_000_000, 0), "set forward")
+        self.assertEqual(self.at(500, 120), (1_120_000, 620), "set back")
+
+    def test_health_says_that_it_was_set_back(self) -> None:
+        engine = open_results("sqlite://")
+        self.addCleanup(engine.dispose)
+        for behind_s, said in ((59.0, False), (3600.0, True)):
+            with mock.patch.object(health, "set_back_s", return_value=behind_s):
+                told = health._Health(engine, Supervisor(), lambda: "")._look()
+            self.assertEqual("set back by 3,600 s" in str(told["faults"]), said)
+            self.assertEqual(told["ok"], not said)

@@ -10,7 +10,7 @@ from starlette.requests import Request
 from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
-from needle.host.clock import now_ms
+from needle.host.clock import now_ms, set_back_s
 from needle.host.supervising import Supervisor
 from needle.store.results.deliveries import behind
 
@@ -20,6 +20,8 @@ __all__ = ["health_route"]
 _OLD_S = 900
 _MANY = 200
 _KEPT_S = 1.0
+# Less is how clocks are kept right.
+_SET_BACK_S = 60
 
 
 class _Health:
@@ -45,6 +47,10 @@ class _Health:
                   for name, state in self._supervisor.work.items() if not state.well]
         if self._fault():
             faults.append(self._fault())
+        if (behind_s := set_back_s()) > _SET_BACK_S:
+            faults.append(f"the clock of this machine was set back by {behind_s:,.0f} s; visits "
+                          "and leads are given the times of the clock before, until the host is "
+                          "started again")
         told: dict[str, object] = {"waiting": 0, "failed": 0, "oldest_s": 0}
         try:
             late = behind(self._engine)
