@@ -119,7 +119,7 @@ class KeysTest(HandsTest):
                       "Outside code and own CSS", "Code from elsewhere", "Rename page",
                       "What changed since", "Add a target: Server over SFTP",
                       "Send or take off at a time", "Plan a split test", "Report of the week",
-                      "Practice visitors"):
+                      "Practice visitors", "What counts on a page"):
             self.find(words)
             self.walk_dialog(words)
 

@@ -4,15 +4,17 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import StrEnum
 
+from needle.core.edit.outline import node_words
 from needle.core.kinds.formbox import FormBox
 from needle.core.render.callers import calls_reached
+from needle.core.render.context import Context
 from needle.core.render.reads import actions_of
 from needle.core.site.site import Page, Site
 from needle.core.values.actions import CountGoal, Dial, GiveFile, Write
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 
-__all__ = ["Goal", "GoalKind", "goals_of"]
+__all__ = ["Choice", "Goal", "GoalKind", "choices_of", "goals_of"]
 
 
 class GoalKind(StrEnum):
@@ -42,6 +44,38 @@ class Goal:
     name: str
     pages: tuple[Id, ...] = ()
     node: Id = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Something on a page that can count, or that counts by itself.
+
+    Attributes:
+        words: What it says.
+        goal: Under which name its click counts; empty if it does not.
+        fixed: It counts whatever anybody chooses: a form.
+    """
+
+    node: Id
+    kind: GoalKind
+    words: str
+    goal: str = ""
+    fixed: bool = False
+
+
+def choices_of(context: Context) -> list[Choice]:
+    """Return every form and every item with clicks of its own on a variant, in reading order."""
+    forms = {form.id: form.name for form in context.site.forms}
+    found = []
+    for node in context.variant.nodes():
+        if isinstance(node, FormBox) and node.form in forms:
+            found.append(Choice(node.id, GoalKind.FORM, forms[node.form], fixed=True))
+        elif getattr(node, "actions", None) is not None:
+            actions = list(actions_of(node))
+            names = [one.name for one in actions if isinstance(one, CountGoal)]
+            found.append(Choice(node.id, _kind_of(actions), node_words(node, context),
+                                names[0] if names else ""))
+    return found
 
 
 def goals_of(site: Site, reached: Iterable[str] = ()) -> list[Goal]:

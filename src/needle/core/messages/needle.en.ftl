@@ -205,6 +205,7 @@ project-there = { $folder } holds a project already. Choose an empty folder.
 project-open = { $folder } is open in another Needle window. Go on there, or close it first.
 project-not-saved = The project could not be saved in { $folder }: { $why }. It is kept in this window; free some space and it is saved by itself.
 project-not-repaired = { $folder } could not be repaired: { $why }. Its files are as they were.
+click-counts-not = A click on this cannot be counted. Buttons, pictures and icons can.
 results-target-full = There are results in that database already ({ $count } leads and events), which are not mixed with others. Name an empty one.
 results-moved-on = A host or a window wrote results while they were copied. Nothing was moved. Stop all hosts and windows of this project, then try again.
 results-newer = These results are of a newer Needle (step { $step }; this one knows { $known }). Open them with the newer one.

@@ -18,9 +18,11 @@ from needle.core.measure.goals import Goal, GoalKind, goals_of
 from needle.core.render.callers import CallLines, call_lines
 from needle.core.site.site import Site
 from needle.core.values.outsidecall import OutsideCall
+from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel, scrolled
 from needle.ui.editors import WordsEdit
 from needle.ui.language import tr
+from needle.ui.measure.choosing import ChoosingDialog
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -41,9 +43,9 @@ class GoalBook(QWidget):
 
     node_asked = pyqtSignal(str)
 
-    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes, engine: LiveEngine) -> None:
         super().__init__()
-        self._session, self._outcomes = session, outcomes
+        self._session, self._outcomes, self._engine = session, outcomes, engine
         self._goals: list[Goal] = []
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
@@ -63,6 +65,7 @@ class GoalBook(QWidget):
         line = QHBoxLayout()
         line.addWidget(label(tr("What counts as a conversion"), "title"))
         line.addStretch()
+        line.addWidget(button(tr("Choose on the page…"), self.choose_on_page))
         line.addWidget(button(tr("New outside call"), self.add_call))
         column.addLayout(line)
         self.table = Table(tr("What counts as a conversion"), (
@@ -136,6 +139,12 @@ class GoalBook(QWidget):
         return edit
 
     # Changing
+
+    def choose_on_page(self) -> None:
+        """Choose what counts on the page itself."""
+        self.choosing = ChoosingDialog(self._session, self._engine, self)
+        self.choosing.finished.connect(lambda _: self.refresh())
+        self.choosing.show()
 
     def add_call(self) -> None:
         """Add something that pages made elsewhere call in; its name is typed next."""

@@ -33,7 +33,7 @@ class MeasureStage(Tabbed):
         self.journey = JourneyPart(session, outcomes)
         self.pages = PageResults(session, outcomes, lambda: self.week_report().exec())
         self.splits = SplitTests(session, outcomes)
-        self.goals = GoalBook(session, outcomes)
+        self.goals = GoalBook(session, outcomes, engine)
         self.leads = LeadBook(session, outcomes)
         self.journey.practice_asked.connect(self.practise)
         self.lay_out(dict(zip(PARTS, (

@@ -1,0 +1,275 @@
+"""Choosing what counts on the page itself: every form and click with its tick, where it stands."""
+
+import json
+from collections.abc import Mapping
+
+from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygon
+from PyQt6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QListWidget,
+    QListWidgetItem,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from needle.core.edit.counted import set_counted
+from needle.core.measure.goals import Choice, GoalKind, choices_of
+from needle.core.render.context import Context
+from needle.core.render.document import still_page
+from needle.store.media import EditPictures
+from needle.ui.builder.hidden import HiddenPage
+from needle.ui.builder.live.engine import LiveEngine
+from needle.ui.builder.live.fonts import FONT_CSS
+from needle.ui.cards import button, label, scrolled
+from needle.ui.editors import ChoiceEdit
+from needle.ui.language import tr
+from needle.ui.session import Session
+from needle.ui.theme import tokens
+
+__all__ = ["ChoosingDialog"]
+
+_WIDTH, _HIGHEST = 1180, 9_000
+_SHOWN = 620
+_TICK = 18
+_BOXES = """JSON.stringify(Object.fromEntries([...document.querySelectorAll('[data-n]')]
+  .filter((e) => e.getClientRects().length).map((e) => {
+    const r = (e.querySelector('a,button') || e).getBoundingClientRect();
+    return [e.dataset.n, [r.left + scrollX, r.top + scrollY, r.width, r.height].map(Math.round)];
+  }).concat([['', [0, 0, 0, Math.ceil(document.getElementById('needle-strip')
+    .getBoundingClientRect().top + scrollY)]]])))"""
+_KINDS = {GoalKind.FORM: tr("form"), GoalKind.CLICK: tr("click"), GoalKind.PHONE: tr("phone tap"),
+          GoalKind.MAIL: tr("mail tap"), GoalKind.FILE: tr("file taken")}
+
+
+class _Ticks(QWidget):
+    """The page, smaller, with a tick at everything that can count.
+
+    Signals:
+        pressed: A tick was clicked (the item's id).
+    """
+
+    pressed = pyqtSignal(str)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.setAccessibleName(tr("The page with its ticks"))
+        self._image = QImage()
+        self._boxes: Mapping[str, list[int]] = {}
+        self._choices: list[Choice] = []
+        self._marked = ""
+
+    def sizeHint(self) -> QSize:
+        if self._image.isNull():
+            return QSize(_SHOWN, 400)
+        return QSize(_SHOWN, round(self._image.height() * _SHOWN / self._image.width()))
+
+    def show_page(self, image: QImage, boxes: Mapping[str, list[int]]) -> None:
+        """Show a page, with where each item stands on it."""
+        self._image, self._boxes = image, boxes
+        self.setFixedSize(self.sizeHint())
+        self.update()
+
+    def show_choices(self, choices: list[Choice], marked: str) -> None:
+        """Show what counts; one item may be marked."""
+        self._choices, self._marked = choices, marked
+        self.update()
+
+    def place(self, node: str) -> QRect | None:
+        """Return where an item stands in the picture; `None` if it is not seen there."""
+        box = self._boxes.get(node)
+        if box is None or self._image.isNull():
+            return None
+        scale = _SHOWN / _WIDTH
+        return QRect(*(round(value * scale) for value in box))
+
+    def paintEvent(self, event: QPaintEvent | None) -> None:
+        look, painter = tokens(), QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.SmoothPixmapTransform)
+        painter.drawImage(QRectF(self.rect()), self._image)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        for choice in self._choices:
+            place = self.place(choice.node)
+            if place is None:
+                continue
+            marked = choice.node == self._marked
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.setPen(QPen(QColor(look.amber if marked else look.bottle), 3 if marked else 1.5,
+                                Qt.PenStyle.DashLine))
+            painter.drawRect(place.adjusted(-2, -2, 2, 2))
+            self._paint_tick(painter, choice, place)
+
+    def _paint_tick(self, painter: QPainter, choice: Choice, place: QRect) -> None:
+        look = tokens()
+        tick = self._tick(place)
+        counts = choice.fixed or bool(choice.goal)
+        painter.setPen(QPen(QColor(look.bottle), 1.5))
+        painter.setBrush(QColor(look.bottle if counts else look.paper))
+        painter.drawRoundedRect(tick, 3, 3)
+        if counts:
+            painter.setPen(QPen(QColor(look.on_bottle), 2.2))
+            painter.drawPolyline(QPolygon([tick.topLeft() + QPoint(*point)
+                                           for point in ((4, 9), (8, 13), (14, 5))]))
+
+    @staticmethod
+    def _tick(place: QRect) -> QRect:
+        return QRect(max(0, place.left() - _TICK // 2), max(0, place.top() - _TICK // 2),
+                     _TICK, _TICK)
+
+    def mousePressEvent(self, event: QMouseEvent | None) -> None:
+        assert event is not None
+        at = event.position().toPoint()
+        for choice in self._choices:
+            place = self.place(choice.node)
+            if place is not None and (self._tick(place).contains(at) or place.contains(at)):
+                self.pressed.emit(choice.node)
+                return
+
+
+class ChoosingDialog(QDialog):
+    """The page at the left, the same as a list at the right."""
+
+    def __init__(self, session: Session, engine: LiveEngine, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("What counts on a page"))
+        self.resize(1080, 720)
+        self._session = session
+        self._hidden = HiddenPage(engine, self)
+        self._hidden.loaded.connect(self._on_laid_out)
+        self._hidden.painted.connect(self._on_painted)
+        self._boxes: dict[str, list[int]] = {}
+        self._filling = self._closed = False
+        self.page = ChoiceEdit(tr("Page"), {
+            f"{page.id}.{variant.key}": f"{page.name} {variant.key}" if page.tested else page.name
+            for page in session.site.pages for variant in page.variants}, inherit=False)
+        self.page.setMinimumWidth(240)
+        self.page.chosen.connect(lambda _: self._show_page())
+        self.ticks = _Ticks()
+        self.ticks.pressed.connect(self.turn)
+        self.list = QListWidget()
+        self.list.setAccessibleName(tr("What can count on this page"))
+        self.list.itemChanged.connect(self._on_ticked)
+        self.list.currentItemChanged.connect(lambda *_: self._mark())
+        self.says = label("", "small", wrap=True)
+        self._lay_out()
+        self.page.show_value(f"{session.page.id}.{session.variant.key}")
+        self._show_page()
+
+    def _lay_out(self) -> None:
+        head = QHBoxLayout()
+        head.addWidget(self.page)
+        head.addWidget(self.says, 1)
+        self._area: QScrollArea = scrolled(self.ticks)
+        self._area.setWidgetResizable(False)
+        right = QVBoxLayout()
+        right.addWidget(label(tr("Forms always count. A click counts under its words; clicks of "
+                                 "one name are one goal. Links in menus and in words do not "
+                                 "count."), "small", wrap=True))
+        right.addWidget(self.list, 1)
+        right.addWidget(button(tr("Close"), self.accept))
+        row = QHBoxLayout()
+        row.addWidget(self._area, 3)
+        row.addLayout(right, 2)
+        column = QVBoxLayout(self)
+        column.addLayout(head)
+        column.addLayout(row, 1)
+
+    def _context(self) -> Context:
+        page_id, _, key = str(self.page.currentData()).rpartition(".")
+        site = self._session.site
+        page = site.page(page_id) or self._session.page
+        variant = next((one for one in page.variants if one.key == key), page.variants[0])
+        return Context(site, page, variant, "edit", EditPictures(), "/walk/")
+
+    # The page
+
+    def _show_page(self) -> None:
+        self.says.setText(tr("Laying the page out…"))
+        self._show_choices()
+        self._hidden.load(still_page(self._context(), FONT_CSS), _WIDTH, 720)
+
+    def _on_laid_out(self, fine: bool) -> None:
+        if fine and not self._closed:
+            self._hidden.run(_BOXES, self._on_measured)
+        else:
+            self.says.setText(tr("The page could not be laid out; the list works all the same."))
+
+    def _on_measured(self, told: object) -> None:
+        if self._closed:
+            return
+        self._boxes = json.loads(told) if isinstance(told, str) else {}
+        height = self._boxes.get("", [0, 0, 0, 720])[3]
+        self._hidden.paint(_WIDTH, max(1, min(height, _HIGHEST)))
+
+    def _on_painted(self, fine: bool) -> None:
+        if self._closed:
+            return
+        self.ticks.show_page(self._hidden.grab() if fine else QImage(), self._boxes)
+        self.says.setText("")
+        self._say()
+
+    # What counts
+
+    def _show_choices(self) -> None:
+        self._choices = choices_of(self._context())
+        self._filling = True
+        row = self.list.currentRow()
+        self.list.clear()
+        for choice in self._choices:
+            item = QListWidgetItem(f"{choice.words}  ·  {_KINDS.get(choice.kind, '')}")
+            item.setData(Qt.ItemDataRole.UserRole, choice.node)
+            counts = choice.fixed or bool(choice.goal)
+            item.setCheckState(Qt.CheckState.Checked if counts else Qt.CheckState.Unchecked)
+            if choice.fixed:
+                item.setFlags(item.flags() & ~Qt.ItemFlag.ItemIsUserCheckable)
+            self.list.addItem(item)
+        self.list.setCurrentRow(row)
+        self._filling = False
+        self._mark()
+
+    def _say(self) -> None:
+        context = self._context()
+        if context.page.tested:
+            self.says.setText(tr("These are the clicks of variant {key}. Choose alike in every "
+                                 "variant, or the test compares what is not alike.",
+                                 key=context.variant.key))
+            return
+        count = sum(choice.fixed or bool(choice.goal) for choice in self._choices)
+        self.says.setText(tr("{count} of {all} count. Send the page to count them for visitors; "
+                             "what was counted before stays as it is.", count=count,
+                             all=len(self._choices)) if self._choices else
+                          tr("Nothing on this page can count yet: put a form or a button on it."))
+
+    def _mark(self) -> None:
+        item = self.list.currentItem()
+        marked = str(item.data(Qt.ItemDataRole.UserRole)) if item else ""
+        self.ticks.show_choices(self._choices, marked)
+        place = self.ticks.place(marked)
+        if place is not None:
+            self._area.ensureVisible(place.center().x(), place.center().y(), 40, 120)
+
+    def _on_ticked(self, item: QListWidgetItem) -> None:
+        if not self._filling:
+            self.turn(str(item.data(Qt.ItemDataRole.UserRole)))
+
+    def turn(self, node: str) -> None:
+        """Have a click count, or no more."""
+        choice = next((one for one in self._choices if one.node == node), None)
+        if choice is None:
+            return
+        self.list.setCurrentRow(self._choices.index(choice))
+        if choice.fixed:
+            self.says.setText(tr("A form counts by itself."))
+            return
+        name = "" if choice.goal else choice.words[:60]
+        self._session.edit(tr("what counts"), lambda site: set_counted(site, node, name))
+        self._show_choices()
+        self._say()
+
+    def done(self, result: int) -> None:
+        """Let go of the hidden view, before its profile goes."""
+        self._closed = True
+        self._hidden.end()
+        super().done(result)

@@ -1,0 +1,65 @@
+"""What counts is chosen on the page itself, by mouse and by keys."""
+
+from PyQt6.QtCore import Qt
+from PyQt6.QtTest import QTest
+
+from needle.core.edit.counted import set_counted
+from needle.core.edit.place import EditError
+from needle.core.measure.goals import GoalKind
+from needle.core.values.actions import CountGoal
+from tests.sites import FORM, THANKS
+from tests.ui.test_stages import StageTest
+
+
+class ChoosingTest(StageTest):
+    def setUp(self) -> None:
+        super().setUp()
+        self.window.commands.run("measure.choose")
+        self.dialog = self.window.stages["Measure"].goals.choosing
+        self.addCleanup(self.dialog.reject)
+        self.until(lambda: self.dialog.ticks.place("button1") is not None)
+
+    def goals(self) -> list[str]:
+        node = next(node for node in self.session.page.variants[0].nodes() if node.id == "button1")
+        return [one.name for one in node.actions if isinstance(one, CountGoal)]
+
+    def row(self, node: str) -> int:
+        return next(row for row, one in enumerate(self.dialog._choices) if one.node == node)
+
+    def test_a_click_on_the_page_has_it_counted_and_undo_takes_it_back(self) -> None:
+        place = self.dialog.ticks.place("button1")
+        QTest.mouseClick(self.dialog.ticks, Qt.MouseButton.LeftButton, pos=place.center())
+        (name,) = self.goals()
+        item = self.dialog.list.item(self.row("button1"))
+        self.assertEqual(item.checkState(), Qt.CheckState.Checked)
+        self.assertIn(name, item.text())
+        self.assertIn("2 of 2 count", self.dialog.says.text())
+        self.dialog.accept()
+        goals = self.window.stages["Measure"].goals
+        self.window.stages["Measure"].show_part("Goals")
+        self.until(lambda: [goal.name for goal in goals._goals if goal.kind is GoalKind.CLICK] == [
+            name])
+        self.session.undo()
+        self.assertEqual(self.goals(), [])
+
+    def test_by_keys_in_the_list_and_a_form_counts_by_itself(self) -> None:
+        self.dialog.list.setCurrentRow(self.row("button1"))
+        QTest.keyClick(self.dialog.list, Qt.Key.Key_Space)
+        self.assertEqual(len(self.goals()), 1)
+        QTest.keyClick(self.dialog.list, Qt.Key.Key_Space)
+        self.assertEqual(self.goals(), [])
+        form = next(one for one in self.dialog._choices if one.fixed)
+        self.assertEqual(form.kind, GoalKind.FORM)
+        before = self.session.site
+        self.dialog.turn(form.node)
+        self.assertIn("counts by itself", self.dialog.says.text())
+        self.assertIs(self.session.site, before)
+
+    def test_another_page_and_what_cannot_count(self) -> None:
+        self.dialog.page.chosen.emit(None)
+        self.dialog.page.show_value(f"{THANKS}.A")
+        self.dialog._show_page()
+        self.until(lambda: "Nothing on this page can count" in self.dialog.says.text())
+        with self.assertRaises(EditError):
+            set_counted(self.session.site, "head1", "x")
+        self.assertTrue(any(form.id == FORM for form in self.session.site.forms))
