@@ -161,6 +161,11 @@ class RollingTest(unittest.TestCase):
             thread.join()
         (count,) = page_counts(engine)
         self.assertEqual((count.visitors, count.conversions), (240, 240))
+        take_events(engine, [Event(
+            at_ms=n, visitor="v", kind=kind, page="p2", variant="A", what=f"{n}" + "😀" * 100,
+            source="😀" * 200, campaign="😀" * 200) for n, kind in enumerate(
+                [EventKind.VISIT] + [EventKind.GOAL] * 20)])
+        self.assertEqual(roll_up(engine), 21, "the longest words are counted as well")
         self.assertEqual(reached(engine)["f1"].visitors, 240)
 
 
@@ -176,6 +181,14 @@ class PathTest(unittest.TestCase):
             Step("page", "p1", "B"), Step("popup", "u1"), Step("open", "f1"),
             Step("step", "f1", number=2), Step("goal", "call: a/b é"), Step("lead", "f1")])
         self.assertEqual(read_path("x:1 p:p1 s:f.x  q"), [Step("page", "p1"), Step("step", "f")])
+
+    def test_whatever_a_goal_is_called_a_path_stays_short(self) -> None:
+        path = ""
+        for number in range(30):
+            path = extended(path, step_words(EventKind.GOAL, "p1", "A", f"{number}" + "😀" * 99, 0))
+        self.assertLess(len(path), 760)
+        self.assertTrue(path.isascii())
+        self.assertTrue(read_path(path)[-1].what.startswith("29😀"))
 
     def test_a_long_way_keeps_its_end_if_it_counts(self) -> None:
         path = ""

@@ -96,7 +96,7 @@ class JobsTest(HandsTest):
         self.build()
         self.find("Split test: add a variant")
         self.saved(lambda site: site.pages[0].tested)
-        self.key("ctrl+5")
+        self.find("Show split tests")
         self.to("Keep A, archive B")
         self.key("space")
         self.saved(lambda site: [v.key for v in site.pages[0].variants] == ["A"])
