@@ -4,7 +4,7 @@ import anyio
 import anyio.to_thread
 from sqlalchemy import Engine
 
-from needle.store.results.rolling import roll_up
+from needle.store.results.rolling import roll_up_some
 
 __all__ = ["Rolling"]
 
@@ -20,5 +20,6 @@ class Rolling:
     async def run(self) -> None:
         """Count until cancelled."""
         while True:
-            await anyio.to_thread.run_sync(roll_up, self._engine)
+            while await anyio.to_thread.run_sync(roll_up_some, self._engine):
+                pass
             await anyio.sleep(_PAUSE_S)

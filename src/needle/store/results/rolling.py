@@ -28,7 +28,7 @@ from needle.store.results.tables import (
     shared,
 )
 
-__all__ = ["DAY_MS", "ROBOTS", "forget_counts", "roll_up"]
+__all__ = ["DAY_MS", "ROBOTS", "forget_counts", "roll_up", "roll_up_some"]
 
 DAY_MS = 86_400_000
 # The visits of robots stand in the counts of a day as those of this variant, which none has.
@@ -47,12 +47,14 @@ def roll_up(engine: Engine) -> int:
     Several may do so at once, hosts and windows: one waits for the other.
     """
     done = 0
-    if not _is_behind(engine):
-        return 0
-    settled = settled_id(engine)
-    while count := _next(engine, settled):
+    while count := roll_up_some(engine):
         done += count
     return done
+
+
+def roll_up_some(engine: Engine) -> int:
+    """Count some of them, so that whoever has to stop can; return how many, 0 if none was left."""
+    return _next(engine, settled_id(engine)) if _is_behind(engine) else 0
 
 
 def forget_counts(connection: Connection) -> None:
