@@ -110,7 +110,7 @@ class CountdownTest(unittest.TestCase):
         self.assertNotIn("countdown", runtime_parts(context(small_site()), True))
         site = with_item(Countdown(id="c1", hours=2))
         self.assertEqual(runtime_parts(context(site), True),
-                         ("visit", "source", "popup", "clicks", "countdown", "form"))
+                         ("visit", "source", "popup", "clicks", "countdown", "form", "followed"))
 
 
 class MenuTest(unittest.TestCase):
