@@ -3,6 +3,7 @@
 import random
 import tempfile
 import threading
+import time
 import unittest
 from collections import Counter
 from pathlib import Path
@@ -152,9 +153,16 @@ class RollingTest(unittest.TestCase):
                     at_ms=number, visitor=f"h{host}-{number}", kind=EventKind.LEAD, page="p1",
                     variant="A", what="f1")])
 
+        def forget() -> None:
+            for _ in range(15):
+                with engine.begin() as connection:
+                    forget_counts(connection)
+                time.sleep(0.02)
+
         writers = [threading.Thread(target=write, args=(host,)) for host in range(4)]
         counters = [threading.Thread(target=lambda: [roll_up(engine) for _ in range(40)])
                     for _ in range(2)]
+        counters.append(threading.Thread(target=forget))
         for thread in (*writers, *counters):
             thread.start()
         for thread in (*writers, *counters):

@@ -99,8 +99,8 @@ def take_out(engine: Engine) -> int:
     What was counted is thrown away with it and counted again from what stays.
     """
     with engine.begin() as connection:
+        forget_counts(connection)
         count = connection.execute(delete(events).where(events.c.mark == PRACTICE)).rowcount
         connection.execute(delete(leads).where(leads.c.mark == PRACTICE))
-        forget_counts(connection)
     roll_up(engine)
     return count

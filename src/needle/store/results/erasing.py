@@ -10,6 +10,7 @@ from sqlalchemy import ColumnElement, Connection, Engine, Table, delete, func, s
 from needle.core.leads.people import normal_address
 from needle.core.measure.events import EventKind
 from needle.store.results.attached import drop_attached
+from needle.store.results.rolling import hold_counts
 from needle.store.results.tables import (
     arrived,
     events,
@@ -64,6 +65,7 @@ def erase_person(engine: Engine, project: Path, email: str) -> Erased:
     """
     held = person_holdings(engine, email)
     with engine.begin() as connection:
+        hold_counts(connection)  # Else who counts just now would write their id again.
         _drop(connection, project, _leads_of(connection, email))
         connection.execute(delete(unfinished).where(_unfinished_of(email)))
     _forget_pages(engine)
@@ -73,6 +75,7 @@ def erase_person(engine: Engine, project: Path, email: str) -> Erased:
 def erase_lead(engine: Engine, project: Path, lead: int) -> None:
     """Erase one lead with its deliveries and files."""
     with engine.begin() as connection:
+        hold_counts(connection)  # Else who counts just now would write their id again.
         _drop(connection, project, connection.execute(
             select(leads.c.id, leads.c.key, leads.c.visitor).where(leads.c.id == lead)).all())
     _forget_pages(engine)

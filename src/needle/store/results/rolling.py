@@ -28,7 +28,7 @@ from needle.store.results.tables import (
     shared,
 )
 
-__all__ = ["DAY_MS", "ROBOTS", "forget_counts", "roll_up", "roll_up_some"]
+__all__ = ["DAY_MS", "ROBOTS", "forget_counts", "hold_counts", "roll_up", "roll_up_some"]
 
 DAY_MS = 86_400_000
 # The visits of robots stand in the counts of a day as those of this variant, which none has.
@@ -58,10 +58,15 @@ def roll_up_some(engine: Engine) -> int:
 
 
 def forget_counts(connection: Connection) -> None:
-    """Throw away what was counted, so that `roll_up` counts all events again."""
+    """Throw away what was counted, so that `roll_up` counts all events again.
+
+    The watermark is held first, as by who counts, and its row stays: whoever waits for it goes on
+    from its start.
+    """
+    hold_counts(connection)
     for table in _COUNTED:
         connection.execute(delete(table))
-    connection.execute(delete(shared).where(shared.c.name == _WATERMARK))
+    connection.execute(update(shared).where(shared.c.name == _WATERMARK).values(value="0"))
 
 
 def _is_behind(engine: Engine) -> bool:
@@ -81,7 +86,7 @@ def _read_watermark(connection: Connection) -> int:
 
 def _next(engine: Engine, settled: int) -> int:
     with engine.begin() as connection:
-        _hold_watermark(connection)
+        hold_counts(connection)
         rows = connection.execute(select(events).where(
             events.c.id > _read_watermark(connection), events.c.id <= settled).order_by(
             events.c.id).limit(_AT_ONCE)).all()
@@ -92,8 +97,8 @@ def _next(engine: Engine, settled: int) -> int:
         return len(rows)
 
 
-def _hold_watermark(connection: Connection) -> None:
-    """Make the watermark's row if need be, and keep others from counting until we are done."""
+def hold_counts(connection: Connection) -> None:
+    """Keep others from counting until this transaction ends."""
     connection.execute(_dialect(connection).insert(shared).values(
         name=_WATERMARK, value="0").on_conflict_do_nothing(index_elements=["name"]))
     connection.execute(update(shared).where(shared.c.name == _WATERMARK).values(
