@@ -61,7 +61,7 @@ class JourneyTest(StageTest):
         self.assertIn("Of 100 visits that came to Night, 73 ended there, no more and no fewer",
                       self.journey._head.title.text())
         self.assertIn("10 of 110 visits converted (9.1 %)", self.journey._says.text())
-        self.assertIn("more on the phone (88.9 %) than on the desktop (0.0 %)",
+        self.assertIn("More end there on the phone (88.9 %) than on the desktop (0.0 %)",
                       self.journey._says.text())
         rows = [[self.journey.steps.item(row, column).text() for column in range(7)]
                 for row in range(self.journey.steps.rowCount())]

@@ -208,6 +208,8 @@ class FlowView(QWidget):
         painter.setFont(slab(14))
         painter.setPen(QColor(look.ink))
         words = stop.place.name if stop.place.kind in ("popup", "form") else ""
+        if stop.place.kind == "step":  # Which form's, the plates before it say.
+            words = tr("Step {number}", number=stop.place.number)
         painter.drawText(QPointF(inside.left(), inside.top() + 13),
                          painter.fontMetrics().elidedText(
                              words or place_words(stop.place), Qt.TextElideMode.ElideRight,

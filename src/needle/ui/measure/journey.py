@@ -207,7 +207,7 @@ class JourneyPart(QWidget):
                  if before.visits else tr("Nobody came in the time before.")]
         if reading.loss and reading.loss.devices:
             (low, share_low), (high, share_high) = reading.loss.devices
-            parts.append(tr("It is more on the {high} ({share_high}) than on the {low} "
+            parts.append(tr("More end there on the {high} ({share_high}) than on the {low} "
                             "({share_low}).", high=device_words(high), low=device_words(low),
                             share_high=_percent(share_high), share_low=_percent(share_low)))
         stop = now.stops.get(reading.wanted.through)

@@ -21,7 +21,7 @@ def place_words(place: Place) -> str:
         case "form":
             return tr("Form {name}", name=place.name) if place.name else tr("A form that is gone")
         case "step":
-            return tr("Step {number}", number=place.number)
+            return tr("Step {number} of {name}", number=place.number, name=place.name or "–")
     return tr("Converted")
 
 
