@@ -153,11 +153,12 @@ class PageTest(AppCase):
 class ReportTest(AppCase):
     """What pages report is kept by a piece of work of its own, as leads are."""
 
-    def reports(self, what: str, told: Sequence[object], cookie: str = "") -> list[int]:
+    def reports(self, what: str, told: Sequence[object], cookie: str = "",
+                agent: str = BROWSER["User-Agent"]) -> list[int]:
         """Report things one after another, and return how each was answered."""
         async def go() -> list[int]:
             transport = httpx.ASGITransport(app=self.app)
-            more = BROWSER | ({"cookie": cookie} if cookie else {})
+            more = {"User-Agent": agent} | ({"cookie": cookie} if cookie else {})
             async with self.app.router.lifespan_context(self.app), httpx.AsyncClient(
                     transport=transport, base_url="http://localhost", headers=more) as client:
                 return [(await client.post(f"/_needle/{what}", content=one if isinstance(
@@ -208,6 +209,14 @@ class ReportTest(AppCase):
             ["popup", "a", -1], ["popup", "a", 600_001], ["popup", "a", 1.5], ["popup"], "popup")]
         refused.append(page | {"told": [["popup", "a"]] * 41})
         self.assertEqual(self.reports("events", refused, cookie), [400] * len(refused))
+
+    def test_a_robot_that_says_so_is_told_apart_and_converts_nobody(self) -> None:
+        self.send()
+        cookie, visit = self.cookie(), {"page": PAGE, "variant": "A"}
+        for what, told in (("visit", visit), ("goal", visit | {"goal": "call"}),
+                           ("events", visit | {"told": [["open", FORM]]})):
+            self.assertEqual(self.reports(what, [told], cookie, "curl/8.5.0"), [204], what)
+        self.assertEqual(self.kinds(), [("robot", "", 0)])
 
     def test_a_full_disk_is_said_and_counts_nothing(self) -> None:
         self.send()

@@ -102,7 +102,7 @@ class CountingDesk:
         if self._too_many(request, self._visits, _VISITS_A_RANGE):
             return word(429, "Too many visits were reported from here.")
         source, campaign = source_of(told.query, told.came_from, request.headers.get("host", ""))
-        agent = request.headers.get("user-agent", "")[:500]
+        agent = _agent_of(request)
         kind = EventKind.ROBOT if is_robot_agent(agent) else EventKind.VISIT
         if fault := await self._keep(self._event(
                 request, visitor, told, kind, source=source, campaign=campaign,
@@ -122,6 +122,8 @@ class CountingDesk:
             return word(400, "This is not a goal on a page of this site.")
         if self._too_many(request, self._goals, _GOALS_A_RANGE):
             return word(429, "Too many goals were reported from here.")
+        if is_robot_agent(_agent_of(request)):
+            return Response(status_code=204)  # Its visit is told apart; it converts nobody.
         return await self._keep(self._event(
             request, visitor, told, EventKind.GOAL, what=storable(told.goal))) or Response(
             status_code=204)
@@ -134,6 +136,8 @@ class CountingDesk:
             return word(400, "This was not done on a page of this site.")
         if self._too_many(request, self._told, _TOLD_A_RANGE):
             return word(429, "Too much was reported from here.")
+        if is_robot_agent(_agent_of(request)):
+            return Response(status_code=204)
         live = self._live()
         known = self._forms_of(live.page(told.page) if live else None)
         return await self._keep(*(
@@ -175,6 +179,10 @@ class CountingDesk:
             return ""
         seen = Seen.of_report(self._seals, told.ticket, request.cookies)
         return seen.visitor if seen.visitor and seen.holds(told.page, told.variant) else ""
+
+
+def _agent_of(request: Request) -> str:
+    return request.headers.get("user-agent", "")[:500]
 
 
 async def _read(request: Request, kind: type[T]) -> T | None:

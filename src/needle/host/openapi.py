@@ -31,11 +31,15 @@ def openapi() -> dict[str, Any]:
     """Return the description of all routes below `/_needle/`."""
     return {"openapi": "3.1.0", "info": {"title": "Needle host", "version": "1"}, "paths": {
         "/_needle/visit": {"post": {
-            "summary": "Count a visit", "responses": _answers(200, 204, 400, 413, 429),
+            "summary": "Count a visit", "responses": _answers(200, 204, 400, 413, 429, 503),
             "requestBody": _json(page=_TEXT, variant=_TEXT, query=_TEXT, **{"from": _TEXT})}},
         "/_needle/goal": {"post": {
-            "summary": "Count a click", "responses": _answers(204, 400, 413, 429),
+            "summary": "Count a click", "responses": _answers(204, 400, 413, 429, 503),
             "requestBody": _json(page=_TEXT, variant=_TEXT, goal=_TEXT)}},
+        "/_needle/events": {"post": {
+            "summary": "Note how somebody goes about a page",
+            "responses": _answers(204, 400, 413, 429, 503),
+            "requestBody": _json(page=_TEXT, variant=_TEXT, told={"type": "array"})}},
         "/_needle/call/{id}.{key}.gif": {"get": {
             "summary": "Call in what was reached on a page made elsewhere",
             "responses": _answers(200, 400, 404, 429),
