@@ -504,7 +504,7 @@ class SettingTest(unittest.TestCase):
         self.assertEqual(sorted(paths["/_needle/lead/{form}"]["post"]["responses"]),
                          ["200", "303", "400", "404", "413", "422", "428", "507"])
         self.assertEqual(sorted(paths["/_needle/visit"]["post"]["responses"]),
-                         ["200", "204", "400", "413", "429"])
+                         ["200", "204", "400", "413", "429", "503"])
         self.assertEqual(sorted(paths["/_needle/health"]["get"]["responses"]), ["200", "503"])
         self.assertEqual(sorted(paths), sorted(
             path for path in paths if path.startswith("/_needle/")))
