@@ -79,7 +79,7 @@ class CalledTest(StallTest):
     def reached(self) -> list[tuple[str, str]]:
         with self.engine.connect() as connection:
             return [(row.page, row.what) for row in connection.execute(
-                events.select().where(events.c.kind == "goal"))]
+                events.select().where(events.c.kind == "call"))]
 
     def test_a_script_and_a_picture_count_once_for_who_came_and_nothing_else_does(self) -> None:
         self.browser.get(f"{self.outside}/thanks")  # Nobody of ours: it calls nothing in.

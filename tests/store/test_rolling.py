@@ -22,13 +22,16 @@ from needle.store.results.tables import (
     day_counts,
     day_fields,
     day_paths,
+    day_touches,
+    hour_counts,
     journeys,
     open_results,
     reached_by,
 )
 from tests.host.cluster import Cluster, programs
 
-TABLES = (arrived, day_counts, day_fields, day_paths, journeys, reached_by)
+TABLES = (arrived, day_counts, day_fields, day_paths, day_touches, hour_counts, journeys,
+          reached_by)
 
 
 def stream(seed: int, count: int) -> list[Event]:
@@ -38,7 +41,8 @@ def stream(seed: int, count: int) -> list[Event]:
     for _ in range(count):
         at += draw.choice((10, 1000, GAP_MS // 3, -5000))
         kind = draw.choice((EventKind.VISIT, EventKind.VISIT, *EventKind))
-        what = {EventKind.VISIT: "", EventKind.GOAL: draw.choice(("call", "a b"))}.get(
+        what = {EventKind.VISIT: "", EventKind.GOAL: draw.choice(("call", "a b")),
+                EventKind.CALL: draw.choice(("c1", "c2"))}.get(
             kind, "f1.mail" if kind in ("field", "fault", "stop") else "f1")
         visit = {"source": draw.choice(("post", "search")), "device": "phone"}
         told.append(Event(at_ms=at, visitor=f"v{draw.randrange(9)}", kind=kind,
@@ -60,7 +64,7 @@ def by_hand(told: list[Event]) -> dict[str, Counter[object]]:
         if event.kind is EventKind.ROBOT:
             continue
         key = (event.visitor, event.page, event.variant)
-        if event.kind is EventKind.GOAL:
+        if event.kind is EventKind.CALL:
             if (*key, event.what) in goals:
                 continue
             goals.add((*key, event.what))

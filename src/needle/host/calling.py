@@ -84,7 +84,7 @@ class CallingDesk:
             return word(400, "Nobody who came from a page of this site calls.")
         if self._ranges.count(address_of(request), now_ms()) > _CALLS_A_RANGE:
             return word(429, "Too many calls came from here.")
-        reached = Event(at_ms=now_ms(), visitor=ticket.visitor, kind=EventKind.GOAL,
+        reached = Event(at_ms=now_ms(), visitor=ticket.visitor, kind=EventKind.CALL,
                         page=ticket.page, variant=ticket.variant, what=call.id)
         await anyio.to_thread.run_sync(take_events, self._engine, [reached])
         return Response(_PIXEL, media_type="image/gif", headers={

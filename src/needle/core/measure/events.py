@@ -22,11 +22,14 @@ class EventKind(StrEnum):
     FIELD = "field"  # A field was left: "FORM.FIELD", how many milliseconds it was looked at.
     FAULT = "fault"  # A field was found wrong: "FORM.FIELD".
     STOP = "stop"  # The page was left, the form begun and not sent: "FORM.FIELD" of the last one.
-    GOAL = "goal"  # A click or an outside call that counts: the goal's name, or the call's id.
+    GOAL = "goal"  # Something on a page that counts was reached: the goal's name.
+    CALL = "call"  # An outside page called in, once for each visitor and page: the call's id.
     LEAD = "lead"  # A form was sent by a person: its id.
+    TOUCH = "touch"  # A click on the page, whatever it does: the item's id.
+    DEPTH = "depth"  # How much of the page was seen before it was left: of a hundred parts.
 
 
-CONVERSIONS = frozenset({EventKind.GOAL, EventKind.LEAD})
+CONVERSIONS = frozenset({EventKind.GOAL, EventKind.CALL, EventKind.LEAD})
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,6 +44,8 @@ class Event:
         campaign: Of a visit: the words of the campaign.
         device: Of a visit: "phone", "tablet" or "desktop".
         mark: `PRACTICE` for what practice visitors leave; else empty.
+        aside: The visitor is none of the page's split test: they came from elsewhere, by another
+            device or at another time than it is for.
     """
 
     at_ms: int
@@ -54,3 +59,4 @@ class Event:
     campaign: str = ""
     device: str = ""
     mark: str = ""
+    aside: bool = False

@@ -26,7 +26,7 @@ StepKind = Literal["page", "popup", "open", "step", "lead", "goal"]
 _LETTERS: dict[str, StepKind] = {
     "p": "page", "u": "popup", "o": "open", "s": "step", "l": "lead", "g": "goal"}
 _LETTER_OF = {EventKind.POPUP: "u", EventKind.OPEN: "o", EventKind.LEAD: "l",
-              EventKind.GOAL: "g"}
+              EventKind.GOAL: "g", EventKind.CALL: "g"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,7 +52,8 @@ def step_words(kind: EventKind, page: Id, variant: str, what: str, amount: int) 
             return f"p:{page}.{variant}"
         case EventKind.STEP:
             return f"s:{_plain(what)}.{amount}"
-        case EventKind.POPUP | EventKind.OPEN | EventKind.LEAD | EventKind.GOAL:
+        case (EventKind.POPUP | EventKind.OPEN | EventKind.LEAD | EventKind.GOAL
+              | EventKind.CALL):
             return f"{_LETTER_OF[kind]}:{_plain(what)}"
     return ""
 

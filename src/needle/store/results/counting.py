@@ -110,20 +110,24 @@ class Reached:
 
     Attributes:
         visitors: Each once, over all pages.
+        times: Every time that they did it.
         last_ms: When last, since 1970, UTC.
     """
 
     visitors: int
+    times: int
     last_ms: int
 
 
 def reached(engine: Engine) -> dict[str, Reached]:
     """Return how often each goal was reached: forms and calls by their id, clicks by their name."""
     roll_up(engine)
+    told = reached_by.c
     with engine.connect() as connection:
-        return {row.goal: Reached(row.n, row.last) for row in connection.execute(select(
-            reached_by.c.goal, func.count().label("n"), func.max(reached_by.c.last).label("last"))
-            .group_by(reached_by.c.goal))}
+        return {row.goal: Reached(row.n, row.times, row.last) for row in connection.execute(select(
+            told.goal, func.count(told.visitor.distinct()).label("n"),
+            func.sum(told.times).label("times"), func.max(told.last).label("last")).group_by(
+            told.goal))}
 
 
 def robot_visits(engine: Engine) -> int:

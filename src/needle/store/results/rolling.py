@@ -7,7 +7,7 @@ none counts twice and none is left out, wherever it is cut off. Everything here 
 """
 
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -22,7 +22,9 @@ from needle.store.results.tables import (
     day_counts,
     day_fields,
     day_paths,
+    day_touches,
     events,
+    hour_counts,
     journeys,
     reached_by,
     shared,
@@ -31,6 +33,7 @@ from needle.store.results.tables import (
 __all__ = ["DAY_MS", "ROBOTS", "forget_counts", "hold_counts", "roll_up", "roll_up_some"]
 
 DAY_MS = 86_400_000
+_HOUR_MS = 3_600_000
 # The visits of robots stand in the counts of a day as those of this variant, which none has.
 ROBOTS = ""
 _WATERMARK = "events-counted"
@@ -38,7 +41,8 @@ _WATERMARK = "events-counted"
 _AT_ONCE = 5_000
 # What a database takes as one list.
 _MOST_ASKED = 500
-_COUNTED = (arrived, day_counts, reached_by, journeys, day_paths, day_fields)
+_COUNTED = (arrived, day_counts, reached_by, journeys, day_paths, day_fields, hour_counts,
+            day_touches)
 
 
 def roll_up(engine: Engine) -> int:
@@ -128,6 +132,16 @@ class _Arrived:
     at: int
     first: int
     won: int | None
+    aside: bool
+
+
+@dataclass(slots=True)
+class _Reached:
+    """When somebody reached something first and last, and how often."""
+
+    first: int
+    last: int
+    times: int = 0
 
 
 @dataclass(slots=True)
@@ -139,12 +153,14 @@ class _Fold:
     arrived: dict[tuple[str, str, str], _Arrived] = field(default_factory=dict)
     changed: set[tuple[str, str, str]] = field(default_factory=set)
     first: dict[tuple[str, str], int] = field(default_factory=dict)
-    reached: dict[tuple[str, str], int] = field(default_factory=dict)
+    reached: dict[tuple[str, str, str, str], _Reached] = field(default_factory=dict)
     visits: dict[str, _Visit] = field(default_factory=dict)
     came: Counter[tuple[int, str, str]] = field(default_factory=Counter)
     won: Counter[tuple[int, str, str]] = field(default_factory=Counter)
     paths: Counter[tuple[int, str, str, str, str]] = field(default_factory=Counter)
     fields: dict[tuple[int, str], list[int]] = field(default_factory=dict)
+    hours: dict[tuple[int, str], list[int]] = field(default_factory=dict)
+    touches: Counter[tuple[int, str, str, str, str, str]] = field(default_factory=Counter)
 
     def run(self) -> None:
         """Fold the events in and write what has changed."""
@@ -157,6 +173,8 @@ class _Fold:
             self._walk(row)
             if row.kind in (EventKind.FIELD, EventKind.FAULT, EventKind.STOP):
                 self._fill_in(row)
+            elif row.kind in (EventKind.TOUCH, EventKind.DEPTH):
+                self._touch(row)
         self._write()
 
     def _look_up(self) -> None:
@@ -166,7 +184,7 @@ class _Fold:
             for row in self.connection.execute(
                     select(arrived).where(arrived.c.visitor.in_(some))):
                 self.arrived[row.visitor, row.page, row.variant] = _Arrived(
-                    row.at, row.first, row.won)
+                    row.at, row.first, row.won, row.aside)
                 self.first[row.visitor, row.page] = row.first
             for row in self.connection.execute(
                     select(journeys).where(journeys.c.visitor.in_(some))):
@@ -178,8 +196,9 @@ class _Fold:
         known = self.arrived.get(key)
         if known is None:
             first = self.first.setdefault((row.visitor, row.page), row.at)
-            known = self.arrived[key] = _Arrived(row.at, first, None)
+            known = self.arrived[key] = _Arrived(row.at, first, None, bool(row.aside))
             self.came[row.at // DAY_MS, row.page, row.variant] += 1
+            self._in_hour(row)[0] += 1
             self.changed.add(key)
         if row.kind not in CONVERSIONS:
             return
@@ -187,8 +206,21 @@ class _Fold:
             known.won = row.at
             self.changed.add(key)
             self.won[row.at // DAY_MS, row.page, row.variant] += 1
-        reached = (row.what, row.visitor)
-        self.reached[reached] = max(row.at, self.reached.get(reached, 0))
+            self._in_hour(row)[1] += 1
+        told = self.reached.setdefault((row.what, row.visitor, row.page, row.variant),
+                                       _Reached(row.at, row.at))
+        told.first, told.last = min(told.first, row.at), max(told.last, row.at)
+        told.times += 1
+
+    def _in_hour(self, row: Any) -> list[int]:
+        return self.hours.setdefault((row.at // _HOUR_MS, row.page), [0, 0])
+
+    def _touch(self, row: Any) -> None:
+        """Note a click, or how far somebody came down the page."""
+        visit = self.visits.get(row.visitor)
+        what = row.what if row.kind == EventKind.TOUCH else str(min(100, row.amount) // 10)
+        self.touches[row.at // DAY_MS, row.page, row.variant, visit.device if visit else "",
+                     row.kind, what] += 1
 
     def _walk(self, row: Any) -> None:
         """Go on along the visitor's way, or begin another one."""
@@ -223,10 +255,16 @@ class _Fold:
     def _write(self) -> None:
         self._put(arrived, [
             {"visitor": key[0], "page": key[1], "variant": key[2], "at": self.arrived[key].at,
-             "first": self.arrived[key].first, "won": self.arrived[key].won}
+             "first": self.arrived[key].first, "won": self.arrived[key].won,
+             "aside": self.arrived[key].aside}
             for key in self.changed], "won")
-        self._put(reached_by, [{"goal": goal, "visitor": visitor, "last": last}
-                               for (goal, visitor), last in self.reached.items()], "last")
+        least, most = (func.min, func.max) if self.connection.dialect.name == "sqlite" else (
+            func.least, func.greatest)
+        self._add(reached_by, [
+            {"goal": goal, "visitor": visitor, "page": page, "variant": variant,
+             "first": one.first, "last": one.last, "times": one.times}
+            for (goal, visitor, page, variant), one in self.reached.items()], "times",
+            first=least, last=most)
         self._put(journeys, [
             {"visitor": visitor, "day": one.day, "last": one.last, "source": one.source,
              "campaign": one.campaign, "device": one.device, "path": one.path}
@@ -245,6 +283,13 @@ class _Fold:
             {"day": day, "field": name, "times": told[0], "took_ms": told[1], "faults": told[2],
              "stops": told[3]} for (day, name), told in self.fields.items()],
             "times", "took_ms", "faults", "stops")
+        self._add(hour_counts, [
+            {"hour": hour, "page": page, "came": came, "won": won}
+            for (hour, page), (came, won) in self.hours.items()], "came", "won")
+        self._add(day_touches, [
+            {"day": day, "page": page, "variant": variant, "device": device, "kind": kind,
+             "what": what, "times": times}
+            for (day, page, variant, device, kind, what), times in self.touches.items()], "times")
         if self.paths:
             self.connection.execute(delete(day_paths).where(
                 day_paths.c.visits == 0, day_paths.c.day >= min(day for day, *_ in self.paths)))
@@ -254,11 +299,18 @@ class _Fold:
         made = _dialect(self.connection).insert(table)
         self._upsert(table, rows, made, {name: made.excluded[name] for name in changing})
 
-    def _add(self, table: Table, rows: list[dict[str, Any]], *numbers: str) -> None:
-        """Write rows; to those that are there, add the numbers."""
+    def _add(self, table: Table, rows: list[dict[str, Any]], *numbers: str,
+             **otherwise: Callable[[Any, Any], Any]) -> None:
+        """Write rows; to those that are there, add the numbers.
+
+        Args:
+            otherwise: By column, what becomes of what is there and what is new.
+        """
         made = _dialect(self.connection).insert(table)
         self._upsert(table, rows, made,
-                     {name: table.c[name] + made.excluded[name] for name in numbers})
+                     {name: table.c[name] + made.excluded[name] for name in numbers}
+                     | {name: how(table.c[name], made.excluded[name])
+                        for name, how in otherwise.items()})
 
     def _upsert(self, table: Table, rows: list[dict[str, Any]], made: Any, change: dict[str, Any],
                 ) -> None:

@@ -22,20 +22,20 @@ def take_events(engine: Engine, told: Sequence[Event]) -> list[None]:
 
 
 def append(connection: Connection, told: Iterable[Event]) -> None:
-    """Add events at the end of the stream. A goal that the same visitor reached before on the same
-    page is none."""
+    """Add events at the end of the stream. An outside call of a visitor who was called in for the
+    same page before is none."""
     if connection.dialect.name == "postgresql":
         # A number is given before its row can be seen. Whoever reads the stream waits here until
         # all that have numbers are in it (`settled_id`), so that none is passed over.
         connection.execute(text("SELECT pg_advisory_xact_lock_shared(:n)"), {"n": _GATE})
-    goals: set[tuple[str, ...]] = set()
+    calls: set[tuple[str, ...]] = set()
     rows = []
     for event in told:
-        if event.kind == EventKind.GOAL:
+        if event.kind == EventKind.CALL:
             key = (event.visitor, event.page, event.variant, event.what[:_LONGEST])
-            if key in goals or _known(connection, key):
+            if key in calls or _known(connection, key):
                 continue
-            goals.add(key)
+            calls.add(key)
         rows.append(_row(event))
     if rows:
         connection.execute(insert(events), rows)
@@ -44,7 +44,9 @@ def append(connection: Connection, told: Iterable[Event]) -> None:
 def _known(connection: Connection, key: tuple[str, ...]) -> bool:
     visitor, page, variant, what = key
     return connection.execute(select(events.c.id).where(
-        events.c.visitor == visitor, events.c.kind == EventKind.GOAL, events.c.page == page,
+        events.c.visitor == visitor, events.c.page == page,
+        # An earlier Needle kept calls as goals.
+        events.c.kind.in_((EventKind.CALL, EventKind.GOAL)),
         events.c.variant == variant, events.c.what == what).limit(1)).scalar() is not None
 
 
@@ -52,7 +54,8 @@ def _row(event: Event) -> dict[str, object]:
     return {"at": event.at_ms, "visitor": event.visitor, "kind": str(event.kind),
             "page": event.page, "variant": event.variant, "what": event.what[:_LONGEST],
             "amount": event.amount, "source": event.source[:_LONGEST],
-            "campaign": event.campaign[:_LONGEST], "device": event.device, "mark": event.mark}
+            "campaign": event.campaign[:_LONGEST], "device": event.device, "mark": event.mark,
+            "aside": event.aside}
 
 
 def settled_id(engine: Engine) -> int:

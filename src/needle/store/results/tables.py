@@ -26,7 +26,8 @@ from sqlalchemy import (
 
 from needle.store.results.migrations import bring_up_to_date
 
-__all__ = ["arrived", "day_counts", "day_fields", "day_paths", "events", "filed", "journeys",
+__all__ = ["arrived", "day_counts", "day_fields", "day_paths", "day_touches", "events", "filed",
+           "hour_counts", "journeys",
            "leads", "metadata", "open_results", "outbox", "reached_by", "results_engine",
            "shared", "unfinished"]
 
@@ -52,11 +53,12 @@ events = Table(
     Column("campaign", String(120), nullable=False, default=""),
     Column("device", String(10), nullable=False, default=""),
     Column("mark", String(8), nullable=False, default=""),
+    Column("aside", Boolean, nullable=False, default=False, server_default="0"),
     Index("events_by_visitor", "visitor", "at"),
     Index("events_by_time", "at"),
 )
 
-# The six that follow are made of the events, and can be thrown away and made again (`rolling`).
+# The eight that follow are made of the events, and can be thrown away and made again (`rolling`).
 # Who was on a page in which variant: when first, when first on the page in any variant, and when
 # they first did there what counts.
 arrived = Table(
@@ -67,6 +69,8 @@ arrived = Table(
     Column("at", BigInteger, nullable=False),
     Column("first", BigInteger, nullable=False),
     Column("won", BigInteger),
+    # They are none of the page's split test.
+    Column("aside", Boolean, nullable=False, default=False),
     Index("arrived_by_page", "page", "first"),
 )
 
@@ -80,12 +84,39 @@ day_counts = Table(
     Column("won", Integer, nullable=False),
 )
 
-# Who reached what counts, and when last: forms and outside calls by their id, clicks by their name.
+# Who reached what counts on which page, when first and last, and how often: forms and outside calls
+# by their id, everything else by its name.
 reached_by = Table(
     "reached_by", metadata,
     Column("goal", String(120), primary_key=True),
     Column("visitor", String(40), primary_key=True),
+    Column("page", String(16), primary_key=True),
+    Column("variant", String(2), primary_key=True),
+    Column("first", BigInteger, nullable=False),
     Column("last", BigInteger, nullable=False),
+    Column("times", Integer, nullable=False),
+    Index("reached_by_page", "page", "goal"),
+)
+
+# How many came first and won first in each hour since 1970, on each page.
+hour_counts = Table(
+    "hour_counts", metadata,
+    Column("hour", Integer, primary_key=True, autoincrement=False),
+    Column("page", String(16), primary_key=True),
+    Column("came", Integer, nullable=False),
+    Column("won", Integer, nullable=False),
+)
+
+# Clicks by item, and visits by how much of the page was seen (in tenths), on each day.
+day_touches = Table(
+    "day_touches", metadata,
+    Column("day", Integer, primary_key=True, autoincrement=False),
+    Column("page", String(16), primary_key=True),
+    Column("variant", String(2), primary_key=True),
+    Column("device", String(10), primary_key=True),
+    Column("kind", String(8), primary_key=True),
+    Column("what", String(40), primary_key=True),
+    Column("times", Integer, nullable=False),
 )
 
 # The visit that each visitor is on, or was on last; its path so far is counted in `day_paths`.
