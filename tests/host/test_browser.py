@@ -33,6 +33,7 @@ from needle.store.project import Project
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts
 from needle.store.results.tables import events
+from needle.store.results.touches import touch_counts
 from tests.host.stall import StallTest, wait_for
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site, wired_site
 
@@ -113,7 +114,8 @@ class VisitTest(BrowserTest):
     def events(self) -> list[tuple[str, str]]:
         with self.engine.connect() as connection:
             return [(row.kind, row.what) for row in connection.execute(
-                events.select().order_by(events.c.id))]
+                events.select().where(events.c.kind.not_in(("touch", "depth"))).order_by(
+                    events.c.id))]
 
     def test_how_far_somebody_came_is_told_and_nothing_that_they_wrote(self) -> None:
         self.browser.get(f"{self.base}/night")
@@ -132,6 +134,10 @@ class VisitTest(BrowserTest):
         self.assertNotIn("Ilse", str(told))
         (name,) = [row for row in told if row[0] == "stop"]
         self.assertEqual(name[1], f"{FORM}.{EMAIL}")
+        touches = touch_counts(self.engine, "page1", "A", 0, 99_999)
+        first = self.made.pages[0].variants[0].children[0].id
+        self.assertEqual({spot.part for spot in touches.clicks}, {first, popup})
+        self.assertEqual(sum(touches.depth.values()), 1)
 
     def test_whoever_asks_not_to_be_tracked_is_not_followed(self) -> None:
         made = self.browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {

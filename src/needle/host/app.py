@@ -43,13 +43,16 @@ from needle.host.visitors import (
     SEEN_COOKIE,
     VISITOR_COOKIE,
     Seen,
+    device_of,
+    is_for,
+    source_of,
     variant_cookie,
     variant_for,
     visitor_id,
 )
 from needle.host.weekly import WeeklyPart
 from needle.publish.headers import FRAMES, SVG_POLICY
-from needle.publish.release import ASSET_NAME, Live
+from needle.publish.release import ASSET_NAME, Live, LivePage, LiveVariant
 from needle.publish.searchfiles import search_files
 from needle.store.seals import Seals
 
@@ -122,7 +125,7 @@ class _Host:
         if page is None:
             return self._elsewhere(request, slug, live)
         visitor = visitor_id(request.cookies.get(VISITOR_COOKIE))
-        variant = variant_for(page, visitor, request.cookies.get(variant_cookie(page.id)))
+        variant, aside = self._variant_for(request, page, visitor)
         try:
             file = await anyio.to_thread.run_sync(self._live.file, variant.file)
         except OSError:
@@ -132,10 +135,22 @@ class _Host:
             "Content-Security-Policy": self._policy(request, variant.policy)})
         self._remember(request, answer, VISITOR_COOKIE, visitor)
         seen = Seen(self._seals, visitor, request.cookies.get(SEEN_COOKIE))
-        self._remember(request, answer, SEEN_COOKIE, seen.with_page(page.id, variant.key))
-        if len(page.variants) > 1:
+        self._remember(request, answer, SEEN_COOKIE, seen.with_page(page.id, variant.key, aside))
+        if len(page.variants) > 1 and not aside:
             self._remember(request, answer, variant_cookie(page.id), variant.key)
         return answer
+
+    def _variant_for(self, request: Request, page: LivePage, visitor: str,
+                     ) -> tuple[LiveVariant, bool]:
+        """Return the variant for a visitor, and whether they are aside of the page's split test:
+        whom that is not for gets the first one, and counts for none."""
+        headers, remembered = request.headers, request.cookies.get(variant_cookie(page.id))
+        source, _ = source_of(request.url.query, headers.get("referer", ""),
+                              headers.get("host", ""))
+        if len(page.variants) > 1 and remembered not in {one.key for one in page.variants} and (
+                not is_for(page.plan, source, device_of(headers.get("user-agent", "")), now_ms())):
+            return page.variants[0], True
+        return variant_for(page, visitor, remembered), False
 
     def _elsewhere(self, request: Request, slug: str, live: Live) -> Response:
         """Answer where no page stands: with where it is now, that it is gone, or that none is."""

@@ -35,7 +35,9 @@ _LONGEST_MS = 600_000
 T = TypeVar("T")
 _Short = Annotated[str, msgspec.Meta(max_length=120)]
 _Part = Annotated[str, msgspec.Meta(pattern=r"\A[A-Za-z0-9_-]{1,16}(\.[A-Za-z0-9_-]{1,16})?\Z")]
-_Told = Literal["popup", "open", "step", "field", "fault", "stop"]
+_Told = Literal["popup", "open", "step", "field", "fault", "stop", "touch", "depth"]
+# What is not of a form.
+_ON_THE_PAGE = frozenset({"popup", "touch", "depth"})
 
 
 class _Visit(msgspec.Struct, frozen=True):
@@ -143,7 +145,7 @@ class CountingDesk:
         return await self._keep(*(
             self._event(request, visitor, told, EventKind(did.kind), what=did.what,
                         amount=did.amount)
-            for did in told.told if did.kind == "popup" or did.what in known)) or Response(
+            for did in told.told if did.kind in _ON_THE_PAGE or did.what in known)) or Response(
             status_code=204)
 
     @staticmethod
@@ -155,9 +157,10 @@ class CountingDesk:
 
     def _event(self, request: Request, visitor: str, told: _Visit | _Goal | _Followed,
                kind: EventKind, **more: Any) -> Event:
+        seen = Seen.of_report(self._seals, told.ticket, request.cookies)
         return Event(at_ms=moment_of(request, self._seals), visitor=visitor, kind=kind,
                      page=told.page, variant=told.variant, mark=mark_of(request, self._seals),
-                     **more)
+                     aside=seen.aside(told.page, told.variant), **more)
 
     def _too_many(self, request: Request, ranges: Ranges, most: int) -> bool:
         return not mark_of(request, self._seals) and (

@@ -160,8 +160,9 @@ class FormDesk:
                 answers[field.id] = page.name
             elif field.source == ":variant":
                 answers[field.id] = variant
+        visitor, aside = self._visitor_of(request, sent)
         return NewLead(
-            key=key, at_ms=moment_of(request, self._seals), visitor=self._visitor_of(request, sent),
+            key=key, at_ms=moment_of(request, self._seals), visitor=visitor, aside=aside,
             form=form.id, form_name=form.name, page=page.id if page else "", variant=variant,
             email=_email(form, answers), answers=_answers(form, answers),
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,
@@ -169,13 +170,14 @@ class FormDesk:
             held=form.confirmation is not None, files=files, trial=trial,
             outside=outside_of(sent.get("_query", "")), mark=mark_of(request, self._seals))
 
-    def _visitor_of(self, request: Request, sent: Mapping[str, str]) -> str:
-        """Return who sends: whom a ticket or a cookie names, else somebody new."""
+    def _visitor_of(self, request: Request, sent: Mapping[str, str]) -> tuple[str, bool]:
+        """Return who sends, and whether aside of a split test: whom a ticket or a cookie names,
+        else somebody new."""
         page, variant = sent.get("_page", ""), sent.get("_variant", "")
-        seen = Seen.of_report(self._seals, sent.get("_ticket", ""), {})
+        seen = Seen.of_report(self._seals, sent.get("_ticket", ""), request.cookies)
         if seen.visitor and seen.holds(page, variant):
-            return seen.visitor
-        return visitor_id(request.cookies.get(VISITOR_COOKIE))
+            return seen.visitor, seen.aside(page, variant)
+        return visitor_id(request.cookies.get(VISITOR_COOKIE)), False
 
     def _letters_of(self, request: Request, form: Form) -> Mapping[str, str]:
         """Return the letters to the visitor, and the state in which each begins."""

@@ -10,13 +10,15 @@ from crawleruseragents import is_crawler
 from starlette.requests import Request
 
 from needle.core.leads.storable import storable
+from needle.core.measure.period import instant_ms
+from needle.core.values.testplan import TestPlan
 from needle.host.oddities import fields_of, host_of
 from needle.publish.release import LivePage, LiveVariant
 from needle.store.seals import Seals
 
-__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "is_robot_agent",
-           "outside_of",
-           "source_of", "variant_cookie", "variant_for", "visitor_id"]
+__all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "is_for",
+           "is_robot_agent", "outside_of", "source_of", "variant_cookie", "variant_for",
+           "visitor_id"]
 
 VISITOR_COOKIE = "needle_visitor"
 SEEN_COOKIE = "needle_seen"
@@ -39,6 +41,14 @@ def address_of(request: Request) -> str:
 def variant_cookie(page_id: str) -> str:
     """Return the name of the cookie that remembers a visitor's variant of a page."""
     return f"needle_v_{page_id}"
+
+
+def is_for(plan: TestPlan, source: str, device: str, now_ms: int) -> bool:
+    """Return whether a split test is for somebody who comes now from a source with a device."""
+    begins, ends = (instant_ms(moment) for moment in (plan.begins, plan.ends))
+    return ((not plan.sources or source.casefold() in (one.casefold() for one in plan.sources))
+            and (not plan.devices or device in plan.devices)
+            and (begins is None or begins <= now_ms) and (ends is None or now_ms < ends))
 
 
 def variant_for(page: LivePage, visitor: str, remembered: str | None) -> LiveVariant:
@@ -74,18 +84,27 @@ class Seen:
         self._visitor = visitor
         self._held = [part for part in (cookie or "")[:4000].split("|") if part][-_MOST_SEEN:]
 
-    def _entry(self, page: str, variant: str) -> str:
-        return f"{page}.{variant}.{self._seals.mark('seen', self._visitor, page, variant)}"
+    def _entry(self, page: str, variant: str, aside: bool = False) -> str:
+        # The seal alone says who is aside, so that no browser can say otherwise.
+        told = ("seen", self._visitor, page, variant, *(["aside"] if aside else []))
+        return f"{page}.{variant}.{self._seals.mark(*told)}"
 
-    def with_page(self, page: str, variant: str) -> str:
-        """Return the cookie with one more page in it."""
-        entry = self._entry(page, variant)
+    def with_page(self, page: str, variant: str, aside: bool = False) -> str:
+        """Return the cookie with one more page in it.
+
+        Args:
+            aside: They are none of the page's split test.
+        """
+        entry = self._entry(page, variant, aside)
         return "|".join([*(one for one in self._held if one != entry), entry][-_MOST_SEEN:])
 
     def holds(self, page: str, variant: str) -> bool:
         """Return whether the visitor was served a page in a variant."""
-        return self._entry(page, variant) in self._held
+        return self._entry(page, variant) in self._held or self.aside(page, variant)
 
+    def aside(self, page: str, variant: str) -> bool:
+        """Return whether they were served it as somebody whom its split test is not for."""
+        return self._entry(page, variant, True) in self._held
 
     def ticket(self, page: str, variant: str) -> str:
         """Return what proves by itself, where a browser keeps no cookie, that this visitor was

@@ -10,12 +10,15 @@ from dataclasses import dataclass, field
 import msgspec
 
 from needle.core.kinds.formbox import FormBox
+from needle.core.measure.goals import goals_on
 from needle.core.render.outside import part_variant
 from needle.core.site.site import Page, Site
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
+from needle.core.values.testplan import ANY_GOAL
 from needle.publish.refusing import PublishError
 from needle.publish.release import (
+    Counted,
     Live,
     LivePage,
     LivePart,
@@ -234,7 +237,9 @@ def _live_page(site: Site, made: MadePage, at: str, before: LivePage | None) -> 
                      for v in page.variants)
     own = {variant.file for variant in variants}
     fresh = LivePage(page.id, page.name, page.slug, at, variants, _forms_on(site, page), "",
-                     tuple(sorted(made.files.keys() - own)), page.unlisted, _parts(site, made))
+                     tuple(sorted(made.files.keys() - own)), page.unlisted, _parts(site, made),
+                     plan=msgspec.structs.replace(page.plan, believed="", counts=ANY_GOAL),
+                     counted=tuple(Counted(key, goal, at) for key, goal in goals_on(site, page)))
     return timed(fresh, before, at, page.test_started)
 
 

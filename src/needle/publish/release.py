@@ -14,9 +14,10 @@ from needle.core.values.outside import Origin
 from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
+from needle.core.values.testplan import NO_PLAN, TestPlan
 
-__all__ = ["ASSET_NAME", "Digest", "Live", "LivePage", "LivePart", "LiveVariant", "Moved",
-           "PromisedFile", "Release", "ReleaseId", "ReleasedFile", "Scheduled", "SentPage",
+__all__ = ["ASSET_NAME", "Counted", "Digest", "Live", "LivePage", "LivePart", "LiveVariant",
+           "Moved", "PromisedFile", "Release", "ReleaseId", "ReleasedFile", "Scheduled", "SentPage",
            "SharedOut", "Summary"]
 
 _PAGE = (r"(?:[a-z0-9]+(?:-[a-z0-9]+)*/)?"
@@ -77,6 +78,14 @@ class SharedOut(Strict, frozen=True, array_like=True):
     shares: tuple[tuple[VariantKey, int], ...]
 
 
+class Counted(Strict, frozen=True, array_like=True):
+    """Since when something counts in a variant: the goal's key, and an ISO time, UTC."""
+
+    variant: VariantKey
+    goal: str
+    since: str
+
+
 class LivePage(Strict, frozen=True):
     """A page that is live.
 
@@ -89,6 +98,8 @@ class LivePage(Strict, frozen=True):
         files: What it shows and loads besides itself, as paths in the release.
         unlisted: Searches are asked to leave it out.
         parts: What of it is shown elsewhere.
+        plan: For whom its split test is, and when.
+        counted: What counts on it, and since when it does.
     """
 
     id: OwnId
@@ -102,6 +113,8 @@ class LivePage(Strict, frozen=True):
     unlisted: bool = False
     parts: tuple[LivePart, ...] = ()
     earlier: tuple[SharedOut, ...] = ()
+    plan: TestPlan = NO_PLAN
+    counted: tuple[Counted, ...] = ()
 
 
 class PromisedFile(Strict, frozen=True, array_like=True):

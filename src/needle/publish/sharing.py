@@ -2,7 +2,7 @@
 
 import msgspec
 
-from needle.publish.release import LivePage, SharedOut
+from needle.publish.release import Counted, LivePage, SharedOut
 
 __all__ = ["timed"]
 
@@ -24,12 +24,25 @@ def timed(page: LivePage, before: LivePage | None, at: str, made: str = "") -> L
     """
     if before is None:
         return msgspec.structs.replace(page, since=at, earlier=())
+    page = msgspec.structs.replace(page, counted=_counted(page, before))
     since, earlier = before.since or made or before.sent_at, before.earlier
-    if _shares(page) != _shares(before):
+    if _shares(page) != _shares(before) or page.plan != before.plan:
         if len(before.variants) > 1 and len(page.variants) > 1:
             earlier = (*earlier, SharedOut(since, at, _shares(before)))[-_MOST:]
         since = at
     return msgspec.structs.replace(page, since=since, earlier=earlier)
+
+
+def _counted(page: LivePage, before: LivePage) -> tuple[Counted, ...]:
+    """Return what counts, each since it first did without a break.
+
+    An earlier Needle kept no such time: what counts on a page of its sending always has.
+    """
+    known = {(one.variant, one.goal): one.since for one in before.counted}
+    since = before.since or before.sent_at
+    return tuple(Counted(one.variant, one.goal, known.get(
+        (one.variant, one.goal), one.since if before.counted or not before.variants else since))
+        for one in page.counted)
 
 
 def _shares(page: LivePage) -> tuple[tuple[str, int], ...]:

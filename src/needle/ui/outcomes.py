@@ -32,7 +32,7 @@ _log = logging.getLogger(__name__)
 _REST = 20
 # Areas that show on no page but the one that was edited.
 _OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS,
-        Area.PASSED, Area.TARGETS}
+        Area.PASSED, Area.TARGETS, Area.WORTHS}
 
 
 class Outcomes(QObject):
@@ -211,7 +211,8 @@ class Outcomes(QObject):
         shares = {page.id: LiveShares(
             page.since or pages[page.id].test_started or page.sent_at,
             tuple((variant.key, variant.share) for variant in page.variants),
-            tuple((time.since, time.until, time.shares) for time in page.earlier))
+            tuple((time.since, time.until, time.shares) for time in page.earlier),
+            tuple((one.variant, one.goal, one.since) for one in page.counted))
             for page in live if page.id in pages}
         return tests_of(self._session.site, shares)
 

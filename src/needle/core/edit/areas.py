@@ -15,7 +15,8 @@ _FIELDS: Mapping[str, Area] = {
     "code": Area.CODE, "tracking": Area.TRACKING, "consent": Area.TRACKING,
     "open_to": Area.TRACKING, "passed": Area.PASSED,
     "targets": Area.TARGETS, "domain": Area.DOMAIN, "served_at": Area.TARGETS,
-    "outside": Area.OUTSIDE, "calls": Area.CALLS}
+    "outside": Area.OUTSIDE, "calls": Area.CALLS,
+    "worths": Area.WORTHS}
 
 
 def changed_areas(old: Site, new: Site) -> frozenset[Area]:

@@ -22,6 +22,7 @@ from needle.core.values.outside import OutsidePart
 from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Domain
+from needle.core.values.testplan import ANY_GOAL, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode
 
 __all__ = ["Drawn", "Sent", "as_sent", "changes_since", "page_changes",
@@ -245,6 +246,14 @@ def _page_changes(old: Page, new: Page) -> Iterator[str]:
     shares = [(v.key, v.share) for v in new.variants]
     if tested and sorted(shares) != sorted((v.key, v.share) for v in old.variants):
         yield "shares"
+    if tested and _for_whom(old.plan) != _for_whom(new.plan):
+        yield "for whom and when the test is"
+    if old.reaches != new.reaches:
+        yield "what counts without a click"
+
+
+def _for_whom(plan: TestPlan) -> TestPlan:
+    return msgspec.structs.replace(plan, believed="", counts=ANY_GOAL)
 
 
 def _variant_changes(old: Variant, new: Variant) -> Iterator[str]:

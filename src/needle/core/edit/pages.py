@@ -14,6 +14,7 @@ from needle.core.messages.message import Message, say
 from needle.core.site.site import EndedTest, Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.values.ids import Id, new_id
+from needle.core.values.testplan import NO_PLAN
 from needle.core.values.words import text
 
 __all__ = [
@@ -142,7 +143,7 @@ def duplicate_page(site: Site, page_id: Id) -> tuple[Site, Id]:
     first = msgspec.structs.replace(fresh_variant(old.variants[0], "A"), share=100)
     page = msgspec.structs.replace(old, id=new_id(), name=_checked_name(site, name),
                                    slug=free_slug(site, slug_for(name)), variants=(first,),
-                                   archive=(), test_started="", ended=())
+                                   archive=(), test_started="", ended=(), plan=NO_PLAN)
     pages = (*site.pages[: index + 1], page, *site.pages[index + 1 :])
     return msgspec.structs.replace(site, pages=pages), page.id
 
@@ -258,10 +259,10 @@ def keep_variant(site: Site, page_id: Id, key: str, now: datetime, began: str = 
     kept = msgspec.structs.replace(page.variant(key), share=100)
     lost = tuple(v for v in page.variants if v.key != kept.key)
     test = EndedTest(started=began or page.test_started, ended=_iso(now), kept=kept.key,
-                     shares={v.key: v.share for v in page.variants})
+                     shares={v.key: v.share for v in page.variants}, plan=page.plan)
     return with_page(site, index, msgspec.structs.replace(
         page, variants=(kept,), archive=(*page.archive, *lost), test_started="",
-        ended=(*page.ended, test) if page.tested else page.ended))
+        plan=NO_PLAN, ended=(*page.ended, test) if page.tested else page.ended))
 
 
 def set_letter_width(site: Site, page_id: Id, px: int) -> Site:

@@ -5,10 +5,11 @@ from enum import StrEnum
 
 from needle.core.values.ids import Id
 
-__all__ = ["CONVERSIONS", "PRACTICE", "Event", "EventKind"]
+__all__ = ["CONVERSIONS", "PRACTICE", "TOUCH_SIDE", "Event", "EventKind"]
 
 # The mark of what practice visitors leave, by which it is taken out again.
 PRACTICE = "practice"
+TOUCH_SIDE = 500
 
 
 class EventKind(StrEnum):
@@ -25,7 +26,9 @@ class EventKind(StrEnum):
     GOAL = "goal"  # Something on a page that counts was reached: the goal's name.
     CALL = "call"  # An outside page called in, once for each visitor and page: the call's id.
     LEAD = "lead"  # A form was sent by a person: its id.
-    TOUCH = "touch"  # A click on the page, whatever it does: the item's id.
+    # A click on the page, whatever it does: the section's or popup's id, and where in it; in
+    # `TOUCH_SIDE` parts of its width and height, across times `TOUCH_SIDE` plus down.
+    TOUCH = "touch"
     DEPTH = "depth"  # How much of the page was seen before it was left: of a hundred parts.
 
 

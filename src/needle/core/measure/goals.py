@@ -14,7 +14,7 @@ from needle.core.values.actions import CountGoal, Dial, GiveFile, Write
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 
-__all__ = ["Choice", "Goal", "GoalKind", "choices_of", "goals_of"]
+__all__ = ["Choice", "Goal", "GoalKind", "choices_of", "goals_of", "goals_on"]
 
 
 class GoalKind(StrEnum):
@@ -26,6 +26,8 @@ class GoalKind(StrEnum):
     MAIL = "mail"
     FILE = "file"
     CALL = "call"
+    DEPTH = "depth"
+    TIME = "time"
     GONE = "gone"
 
 
@@ -34,7 +36,7 @@ class Goal:
     """Something that counts as a conversion.
 
     Attributes:
-        key: What it is known by in the results: the id of a form or call, or a click's name.
+        key: What it is known by in the results: the id of a form or call, else its name.
         pages: Where it can be reached; of an outside call, which pages lead there.
         node: The first item with which it is reached; empty for none.
     """
@@ -79,7 +81,7 @@ def choices_of(context: Context) -> list[Choice]:
 
 
 def goals_of(site: Site, reached: Iterable[str] = ()) -> list[Goal]:
-    """Return what counts on a site, forms first, then clicks, then outside calls, then the rest.
+    """Return what counts on a site: forms, clicks, what is seen, outside calls, then the rest.
 
     Args:
         reached: Names that were reached; those that nothing on the site counts any more are told
@@ -99,12 +101,33 @@ def goals_of(site: Site, reached: Iterable[str] = ()) -> list[Goal]:
     found = [_goal(GoalKind.FORM, form.id, form.name, forms[form.id]) for form in site.forms
              if forms[form.id]]
     found += [_goal(kind, name, name, places) for name, (kind, places) in clicks.items()]
+    seen: dict[str, tuple[GoalKind, list[tuple[Id, Id]]]] = {}
+    for page in site.pages:
+        for reach in page.reaches:
+            seen.setdefault(reach.name, (GoalKind(reach.does), []))[1].append((page.id, ""))
+    found += [_goal(kind, name, name, places) for name, (kind, places) in seen.items()
+              if name not in clicks]
     found += [Goal(GoalKind.CALL, call.id, call.name, tuple(
         page.id for page in site.pages if call in calls_reached(site, _nodes(page))))
         for call in site.calls]
     known = {goal.key for goal in found}
     return found + [Goal(GoalKind.GONE, name, name)
                     for name in dict.fromkeys(reached) if name not in known]
+
+
+def goals_on(site: Site, page: Page) -> list[tuple[str, str]]:
+    """Return what counts on a page: each variant's key with the key of a goal, each once."""
+    known, found = {form.id for form in site.forms}, []
+    for variant in page.variants:
+        keys = []
+        for node in variant.nodes():
+            if isinstance(node, FormBox) and node.form in known:
+                keys.append(node.form)
+            keys += [one.name for one in actions_of(node) if isinstance(one, CountGoal)]
+        keys += [reach.name for reach in page.reaches]
+        keys += [call.id for call in calls_reached(site, variant.nodes())]
+        found += [(variant.key, key) for key in dict.fromkeys(keys)]
+    return found
 
 
 def _goal(kind: GoalKind, key: str, name: str, places: list[tuple[Id, Id]]) -> Goal:

@@ -62,6 +62,9 @@ def live_body(context: Context) -> Markup:
     body: Attributes = {
         "data-root": context.root, "data-page": context.page.id,
         "data-variant": context.variant.key, "data-walk": context.mode == "walk",
+        "data-reach": json.dumps([[one.name, one.does, one.amount]
+                                  for one in context.page.reaches]) if context.page.reaches
+        else None,
         "data-out": " ".join(f"{call.id} {call.begins}" for call in calls_reached(
             context.site, context.variant.nodes())) or None}
     return tag("body", body, codes_at(context, "start"), _sections(context),
@@ -163,7 +166,7 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
         "clicks": clicks,
         "consent": asks_for_consent(context),
     } | dict.fromkeys(kinds, True)
-    needs["followed"] = counted and ("form" in kinds or bool(variant.popups))
+    needs["followed"] = counted
     return tuple(part for part, needed in needs.items() if needed)
 
 

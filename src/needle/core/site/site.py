@@ -19,6 +19,7 @@ from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
 from needle.core.values.targets import Target
+from needle.core.values.testplan import NO_PLAN, GoalWorth, Reach, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
 
@@ -127,12 +128,14 @@ class EndedTest(Value, frozen=True):
             counted.
         kept: The variant that was kept.
         shares: How many of a hundred visitors were to see each variant, by its key.
+        plan: How it was meant.
     """
 
     started: str
     ended: str
     kept: VariantKey
     shares: Mapping[VariantKey, int]
+    plan: TestPlan = NO_PLAN
 
 
 class Page(Value, frozen=True):
@@ -145,6 +148,8 @@ class Page(Value, frozen=True):
         archive: Variants of ended tests, kept.
         test_started: ISO time, UTC, at which the running test was made; earlier Needles kept
             its date alone.
+        plan: How the running test is meant.
+        reaches: What counts on it besides forms and clicks.
         ended: Tests that are over, oldest first.
         folder: The folder it is in; empty for none.
         letter_width: How wide the sections' contents are, in CSS pixels, where a section sets
@@ -166,6 +171,8 @@ class Page(Value, frozen=True):
     archive: tuple[Variant, ...] = ()
     test_started: str = ""
     ended: tuple[EndedTest, ...] = ()
+    plan: TestPlan = NO_PLAN
+    reaches: tuple[Reach, ...] = ()
     folder: Id = ""
     letter_width: int = 0
     code: Code = NO_CODE
@@ -198,6 +205,7 @@ class Site(Value, frozen=True):
         served_at: Where the pages stand for that domain: a machine's name, or addresses.
         outside: Forms and popups that are shown on pages made elsewhere.
         calls: What pages made elsewhere call in.
+        worths: What goals are worth, and which one is the main one.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
     """
@@ -227,6 +235,7 @@ class Site(Value, frozen=True):
     served_at: str = ""
     outside: tuple[OutsidePart, ...] = ()
     calls: tuple[OutsideCall, ...] = ()
+    worths: tuple[GoalWorth, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""

@@ -33,3 +33,4 @@ class Area(StrEnum):
     DOMAIN = "domain"
     OUTSIDE = "outside"
     CALLS = "calls"
+    WORTHS = "worths"

@@ -2,10 +2,11 @@
 
 from dataclasses import dataclass
 
-from sqlalchemy import Engine, func, select
+from sqlalchemy import ColumnElement, Engine, Select, and_, func, select
 
 from needle.core.measure.period import SplitPeriod
 from needle.core.values.ids import Id
+from needle.core.values.testplan import ANY_GOAL
 from needle.store.results.rolling import DAY_MS, ROBOTS, roll_up
 from needle.store.results.tables import arrived, day_counts, leads, reached_by
 
@@ -52,18 +53,34 @@ def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, i
     """
     roll_up(engine)
     days: dict[str, dict[int, list[int]]] = {}
+    theirs = and_(arrived.c.page == test.page, arrived.c.first >= (test.began_ms or 0),
+                  arrived.c.aside.is_(False), arrived.c.variant.in_([key for key, _ in test.arms]))
+    came = select(arrived.c.variant, arrived.c.at.label("moment")).where(theirs)
     with engine.connect() as connection:
-        for place, moment in enumerate((arrived.c.at, arrived.c.won)):
-            day = func.floor(moment / DAY_MS).label("day")
-            query = select(arrived.c.variant, day, func.count().label("n")).where(
-                arrived.c.page == test.page, arrived.c.first >= (test.began_ms or 0),
-                arrived.c.variant.in_([key for key, _ in test.arms]), moment.is_not(None))
-            if test.ended_ms is not None:
-                query = query.where(moment < test.ended_ms)
-            for row in connection.execute(query.group_by(arrived.c.variant, day)):
+        for place, query in enumerate((came, _won(test, theirs))):
+            told = query.subquery()
+            day = func.floor(told.c.moment / DAY_MS).label("day")
+            counts = select(told.c.variant, day, func.count().label("n"))
+            if test.closes_ms is not None:
+                counts = counts.where(told.c.moment < test.closes_ms)
+            for row in connection.execute(counts.group_by(told.c.variant, day)):
                 days.setdefault(row.variant, {}).setdefault(int(row.day), [0, 0])[place] = row.n
     return {variant: [(day, seen, won) for day, (seen, won) in sorted(of.items())]
             for variant, of in days.items()}
+
+
+def _won(test: SplitPeriod, theirs: ColumnElement[bool]) -> Select[tuple[object, ...]]:
+    """Return when each visitor of a test first did what it is about."""
+    if test.plan.counts == ANY_GOAL and not test.late:
+        return select(arrived.c.variant, arrived.c.won.label("moment")).where(
+            theirs, arrived.c.won.is_not(None))
+    about = reached_by.c.goal == test.plan.counts if test.plan.counts != ANY_GOAL else (
+        reached_by.c.goal.not_in(test.late))
+    same = and_(*(arrived.c[name] == reached_by.c[name]
+                  for name in ("visitor", "page", "variant")))
+    return select(arrived.c.variant, func.min(reached_by.c.first).label("moment")).join(
+        reached_by, same).where(theirs, reached_by.c.page == test.page, about).group_by(
+        arrived.c.visitor, arrived.c.variant)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,7 +14,7 @@ from typing import Any
 from sqlalchemy import Connection, Engine, Table, delete, func, select, update
 from sqlalchemy.dialects import postgresql, sqlite
 
-from needle.core.measure.events import CONVERSIONS, EventKind
+from needle.core.measure.events import CONVERSIONS, TOUCH_SIDE, EventKind
 from needle.core.measure.paths import GAP_MS, extended, step_words
 from needle.store.results.stream import settled_id
 from needle.store.results.tables import (
@@ -30,10 +30,12 @@ from needle.store.results.tables import (
     shared,
 )
 
-__all__ = ["DAY_MS", "ROBOTS", "forget_counts", "hold_counts", "roll_up", "roll_up_some"]
+__all__ = ["DAY_MS", "ROBOTS", "TOUCH_CELLS", "forget_counts", "hold_counts", "roll_up", "roll_up_some"]
 
 DAY_MS = 86_400_000
 _HOUR_MS = 3_600_000
+# Clicks are counted in so many cells across a section, and as many down.
+TOUCH_CELLS = 40
 # The visits of robots stand in the counts of a day as those of this variant, which none has.
 ROBOTS = ""
 _WATERMARK = "events-counted"
@@ -153,6 +155,7 @@ class _Fold:
     arrived: dict[tuple[str, str, str], _Arrived] = field(default_factory=dict)
     changed: set[tuple[str, str, str]] = field(default_factory=set)
     first: dict[tuple[str, str], int] = field(default_factory=dict)
+    aside: set[tuple[str, str]] = field(default_factory=set)
     reached: dict[tuple[str, str, str, str], _Reached] = field(default_factory=dict)
     visits: dict[str, _Visit] = field(default_factory=dict)
     came: Counter[tuple[int, str, str]] = field(default_factory=Counter)
@@ -186,6 +189,8 @@ class _Fold:
                 self.arrived[row.visitor, row.page, row.variant] = _Arrived(
                     row.at, row.first, row.won, row.aside)
                 self.first[row.visitor, row.page] = row.first
+                if row.aside:
+                    self.aside.add((row.visitor, row.page))
             for row in self.connection.execute(
                     select(journeys).where(journeys.c.visitor.in_(some))):
                 self.visits[row.visitor] = _Visit(row.day, row.last, row.source, row.campaign,
@@ -196,7 +201,10 @@ class _Fold:
         known = self.arrived.get(key)
         if known is None:
             first = self.first.setdefault((row.visitor, row.page), row.at)
-            known = self.arrived[key] = _Arrived(row.at, first, None, bool(row.aside))
+            # Who came aside of a test once knows the page, and is none of its visitors later.
+            if row.aside:
+                self.aside.add(key[:2])
+            known = self.arrived[key] = _Arrived(row.at, first, None, key[:2] in self.aside)
             self.came[row.at // DAY_MS, row.page, row.variant] += 1
             self._in_hour(row)[0] += 1
             self.changed.add(key)
@@ -217,8 +225,10 @@ class _Fold:
 
     def _touch(self, row: Any) -> None:
         """Note a click, or how far somebody came down the page."""
-        visit = self.visits.get(row.visitor)
-        what = row.what if row.kind == EventKind.TOUCH else str(min(100, row.amount) // 10)
+        visit, what = self.visits.get(row.visitor), str(min(100, row.amount) // 10)
+        if row.kind == EventKind.TOUCH:
+            across, down = (n * TOUCH_CELLS // TOUCH_SIDE for n in divmod(row.amount, TOUCH_SIDE))
+            what = f"{row.what[:20]}.{across}.{down}"
         self.touches[row.at // DAY_MS, row.page, row.variant, visit.device if visit else "",
                      row.kind, what] += 1
 

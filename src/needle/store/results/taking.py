@@ -42,6 +42,7 @@ class NewLead:
         trial: It was made to see its way.
         outside: The page of another site on which the form stood; empty for one of the own.
         mark: `PRACTICE` if a practice visitor sent it: it is counted, and delivered nowhere.
+        aside: They are none of the page's split test.
     """
 
     key: str
@@ -63,6 +64,7 @@ class NewLead:
     trial: bool = False
     outside: str = ""
     mark: str = ""
+    aside: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,7 +130,7 @@ def _take(connection: Connection, lead: NewLead) -> Kept:
     if not lead.robot and not lead.trial:
         append(connection, [Event(at_ms=lead.at_ms, visitor=lead.visitor, kind=EventKind.LEAD,
                                   page=lead.page, variant=lead.variant, what=lead.form,
-                                  mark=lead.mark)])
+                                  mark=lead.mark, aside=lead.aside)])
     if rows := [] if lead.robot or lead.mark else _deliveries(connection, lead, number):
         connection.execute(insert(outbox), rows)
     return Kept(number, True)

@@ -1,16 +1,17 @@
-// Tells how somebody goes about the page: popups that came up, how far they got with a form.
-// No answer is among it. Whoever asks not to be tracked is not followed.
+// Tells how somebody goes about the page: popups that came up, how far they got with a form, where
+// they click and how much they see. No answer is among it. Whoever asks not to be tracked is not
+// followed.
 (() => {
-  const { page, variant, root, walk, alone, ticket } = document.body.dataset;
+  const { page, variant, root, walk, alone, ticket, reach } = document.body.dataset;
   if (walk !== undefined || alone !== undefined || !page || !location.protocol.startsWith("http")
     || navigator.doNotTrack === "1" || navigator.globalPrivacyControl) return;
   let told = [];
+  const post = (where, more) => fetch(`${root}_needle/${where}`, {
+    method: "POST", keepalive: true, headers: { "Content-Type": "application/json" },
+    body: JSON.stringify({ page, variant, ticket, ...more }),
+  }).catch(() => {});
   const send = () => {
-    if (!told.length) return;
-    fetch(`${root}_needle/events`, {
-      method: "POST", keepalive: true, headers: { "Content-Type": "application/json" },
-      body: JSON.stringify({ page, variant, ticket, told }),
-    }).catch(() => {});
+    if (told.length) post("events", { told });
     told = [];
   };
   const tell = (kind, what, amount = 0) => {
@@ -56,8 +57,36 @@
     for (const name of faults) tell("fault", name);
   }).observe(document.body, {
     subtree: true, attributes: true, attributeFilter: ["open", "inert", "aria-invalid"] });
+  document.addEventListener("click", ({ target, clientX, clientY }) => {
+    const part = target.closest("section[id^='s-'],dialog.popup[id^='p-']");
+    if (!part || !(clientX || clientY)) return;
+    const box = part.getBoundingClientRect();
+    const at = (n, size) => Math.max(0, Math.min(499, Math.floor(n / size * 500)));
+    tell("touch", part.id.slice(2),
+      at(clientX - box.left, box.width) * 500 + at(clientY - box.top, box.height));
+  }, true);
+  let deepest = 0;
+  let left = JSON.parse(reach ?? "[]");
+  const reached = (does, amount) => {
+    left = left.filter(([goal, how, needed]) => {
+      if (how !== does || amount < needed) return true;
+      post("goal", { goal });
+      return false;
+    });
+  };
+  const look = () => {
+    const seen = (scrollY + innerHeight) / document.documentElement.scrollHeight * 100;
+    deepest = Math.max(deepest, Math.min(100, seen + 0.5));
+    reached("depth", deepest);
+  };
+  let seconds = 0;
+  if (left.some(([, how]) => how === "time"))
+    setInterval(() => { if (!document.hidden) reached("time", ++seconds); }, 1000);
+  addEventListener("scroll", look, { passive: true });
+  addEventListener("load", () => setTimeout(look, 1000));
   addEventListener("pagehide", () => {
     leave();
+    if (deepest) tell("depth", "page", Math.floor(deepest));
     for (const { name } of open.values()) tell("stop", name);
     send();
   });
