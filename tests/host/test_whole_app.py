@@ -4,6 +4,7 @@ import json
 import tempfile
 import unittest
 from collections.abc import Sequence
+from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any
 from unittest import mock
@@ -14,15 +15,18 @@ from sqlalchemy import func, select
 
 from needle.core.edit.domain import set_domain
 from needle.core.edit.media import add_medium
-from needle.core.edit.pages import set_page, set_slug
+from needle.core.edit.pages import set_page, set_slug, split_page
+from needle.core.edit.testing import set_plan
 from needle.core.readymade.lostpage import add_lost_page
 from needle.core.values.form import Letter
 from needle.core.values.media import Medium
 from needle.core.values.outside import OutsidePart
+from needle.core.values.testplan import TestPlan
 from needle.host import certifying, counting
 from needle.host.app import make_app
 from needle.host.certifying import CertificateKeeper
 from needle.host.setting import HostSetting
+from needle.host.visitors import is_for
 from needle.publish.live import send_pages, take_off
 from needle.services.authority import AuthorityError
 from needle.store.certificates import State
@@ -194,6 +198,29 @@ class ReportTest(AppCase):
             other = cookie.replace("needle_visitor=", "needle_visitor=0")
             self.assertEqual(self.reports(what, [told], other), [400], "somebody else")
         self.assertEqual(self.rows(events), 4)
+
+    def test_whom_a_split_test_is_not_for_is_aside_and_cannot_say_otherwise(self) -> None:
+        now = datetime(2026, 3, 1, tzinfo=UTC)
+        self.site = set_plan(split_page(self.site, PAGE, now), PAGE, devices=("phone",))
+        self.send()
+        visit, got = {"page": PAGE, "variant": "A"}, set()
+        for _ in range(12):
+            cookie = self.cookie()
+            self.assertNotIn("needle_v_", cookie, "a desktop")
+            self.assertEqual(self.reports("visit", [visit], cookie, "Mozilla Mobile"), [204])
+            answer = self.ask("/night", user_agent="Mozilla Mobile")
+            got.add(next(one for one in answer.headers.get_list("set-cookie")
+                         if "needle_v_" in one).split("=")[1][0])
+        self.assertEqual(got, {"A", "B"})
+        with self.engine.connect() as connection:
+            self.assertEqual(set(connection.execute(select(events.c.aside)).scalars()), {True})
+        plan = TestPlan(sources=("Poster",), begins="2026-03-02T00:00+00:00",
+                        ends="2026-03-03T00:00+00:00")
+        for source, at, fits in (("poster", 1_772_438_400_000, True),
+                                 ("direct", 1_772_438_400_000, False),
+                                 ("poster", 1_772_300_000_000, False),
+                                 ("poster", 1_772_496_000_000, False)):
+            self.assertEqual(is_for(plan, source, "phone", at), fits, (source, at))
 
     def test_of_how_somebody_went_on_only_what_can_be_is_taken(self) -> None:
         self.send()

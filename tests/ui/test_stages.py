@@ -39,7 +39,9 @@ from needle.store.results.deliveries import Outcome, record, take_due
 from needle.store.results.filters import change_filters, kept_filters
 from needle.store.results.taking import NewLead, take_lead
 from needle.ui.connect.adding import add_thread
+from needle.ui.measure.deeper import DeeperDialog
 from needle.ui.measure.exporting import export_cards
+from needle.ui.measure.meaning import MeaningDialog
 from needle.ui.publish.leaving import LeavingDialog
 from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 from tests.told import take_visit
@@ -548,6 +550,37 @@ class MeasureTest(StageTest):
         self.assertEqual(self.cells(table, 1)[1:4], ["50 %", "30", "6"])
         self.session.undo()
         self.assertTrue(self.session.site.page(PAGE).tested)
+
+    def test_how_it_is_meant_is_asked_and_said_and_shares_can_lean(self) -> None:
+        splits = self.stage.splits
+        splits.refresh()
+        dialog = MeaningDialog(self.session, self.session.site.page(PAGE), self.window)
+        dialog.believed.setText("B is warmer.")
+        dialog.counts.show_value(FORM)
+        dialog.sources.setText("poster, , letter")
+        for box in dialog.devices.values():
+            box.setChecked(False)
+        dialog._take()
+        self.assertIn("choose one", dialog.said.text())
+        dialog.devices["phone"].setChecked(True)
+        dialog.ends.there.setChecked(True)
+        dialog._take()
+        plan = self.session.site.page(PAGE).plan
+        self.assertEqual((plan.believed, plan.counts, plan.sources, plan.devices),
+                         ("B is warmer.", FORM, ("poster", "letter"), ("phone",)))
+        self.until(lambda: "It is about “Places”. Only visitors on phones from poster, letter." in
+                   splits._why.text())
+        self.assertIn("Believed: B is warmer.", splits._why.text())
+        self.session.undo()
+        self.assertEqual(self.session.site.page(PAGE).plan.sources, ())
+        with mock.patch("needle.ui.measure.splits.agreed", return_value=True) as asks:
+            splits.lean()
+        self.assertIn("times as many visitors", asks.call_args.args[2])
+        self.assertEqual(sum(v.share for v in self.session.site.page(PAGE).variants), 100)
+        deeper = DeeperDialog(self.session, splits._test, [], {FORM: {"A": 90, "B": 9}},
+                              self.window)
+        self.assertEqual(self.cells(deeper.table, 0)[:4], ["Places", "B", "9", "90"])
+        self.assertIn("●", self.cells(deeper.table, 0)[4])
 
     def test_eight_variants_fit_and_one_is_kept_from_a_menu(self) -> None:
         for _ in range(6):

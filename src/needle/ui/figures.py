@@ -21,6 +21,7 @@ from needle.store.results.counting import (
     robot_count,
     robot_visits,
     split_days,
+    split_goals,
     traffic,
 )
 from needle.ui.language import tr
@@ -44,6 +45,7 @@ class Figures:
         robots: Leads of robots.
         robot_visits: Visits of robots that say they are some.
         splits: What each split test brought in its own time.
+        goals: By goal and variant, how many of its visitors reached it.
         fault: Why these are the figures of before, in words.
         lately: What came to each page in the last four weeks.
         reached: How often each goal was: forms and calls by their id, clicks by their name.
@@ -55,15 +57,23 @@ class Figures:
     robots: int = 0
     robot_visits: int = 0
     splits: Mapping[SplitPeriod, Days] = field(default_factory=dict)
+    goals: Mapping[SplitPeriod, Mapping[str, Mapping[str, int]]] = field(default_factory=dict)
     fault: str = ""
     lately: Mapping[Id, Traffic] = field(default_factory=dict)
     reached: Mapping[str, Reached] = field(default_factory=dict)
 
     def days_of(self, test: SplitPeriod) -> Days | None:
         """Return what a test brought, whatever its shares are by now; `None` if nobody counted."""
-        return next((days for known, days in self.splits.items()
-                     if replace(known, arms=()) == replace(test, arms=())
-                     and {key for key, _ in known.arms} == {key for key, _ in test.arms}), None)
+        return next((days for known, days in self.splits.items() if _alike(known, test)), None)
+
+    def goals_of(self, test: SplitPeriod) -> Mapping[str, Mapping[str, int]]:
+        """Return by which goals the variants of a test can be told apart."""
+        return next((goals for known, goals in self.goals.items() if _alike(known, test)), {})
+
+
+def _alike(one: SplitPeriod, other: SplitPeriod) -> bool:
+    return replace(one, arms=()) == replace(other, arms=()) and (
+        {key for key, _ in one.arms} == {key for key, _ in other.arms})
 
 
 class _Count(QRunnable):
@@ -84,7 +94,9 @@ def _counted(engine: Engine, tests: Sequence[SplitPeriod]) -> Figures:
     splits = {test: split_days(engine, test) for test in tests
               if test.began_ms is not None or not test.timed}
     return Figures(True, page_counts(engine), count_leads(engine), robot_count(engine),
-                   robot_visits(engine), splits, lately=traffic(engine, int(time.time() * 1000)),
+                   robot_visits(engine), splits,
+                   {test: split_goals(engine, test) for test in splits},
+                   lately=traffic(engine, int(time.time() * 1000)),
                    reached=reached(engine))
 
 

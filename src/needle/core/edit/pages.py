@@ -2,6 +2,7 @@
 
 import re
 import unicodedata
+from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Literal
 
@@ -39,6 +40,7 @@ __all__ = [
     "set_letter_width",
     "set_page",
     "set_share",
+    "set_shares",
     "set_slug",
     "slug_fault",
     "slug_for",
@@ -245,6 +247,21 @@ def set_share(site: Site, page_id: Id, key: str, share: int) -> Site:
     shares[key] = share
     variants = tuple(msgspec.structs.replace(v, share=shares[v.key]) for v in page.variants)
     return with_page(site, index, msgspec.structs.replace(page, variants=variants))
+
+
+def set_shares(site: Site, page_id: Id, shares: Mapping[str, int]) -> Site:
+    """Return the site with all shares of a page set, by the variants' keys; together 100.
+
+    Raises:
+        EditError: They are no shares of its variants.
+    """
+    index = page_index(site, page_id)
+    page = site.pages[index]
+    if shares.keys() != {v.key for v in page.variants} or sum(shares.values()) != 100 or (
+            min(shares.values()) < 0):
+        raise EditError("share-range")
+    return with_page(site, index, msgspec.structs.replace(page, variants=tuple(
+        msgspec.structs.replace(v, share=shares[v.key]) for v in page.variants)))
 
 
 def keep_variant(site: Site, page_id: Id, key: str, now: datetime, began: str = "") -> Site:

@@ -51,10 +51,11 @@ def log_e_values(conversions: NDArray[np.float64], shares: Sequence[float]) -> N
     return np.asarray(mixture - (conversions * np.log(share)).sum(axis=-1))
 
 
-def ratio_range(conversions: Sequence[int], shares: Sequence[float]) -> tuple[float, float]:
+def ratio_range(conversions: Sequence[int], shares: Sequence[float], alpha: float = ALPHA,
+                ) -> tuple[float, float]:
     """Return between which bounds the second variant's rate is a multiple of the first's.
 
-    It holds at every look together: in at most `ALPHA` of tests the true multiple is ever outside.
+    It holds at every look together: in at most `alpha` of tests the true multiple is ever outside.
     If the second converts θ times as often, of two conversions its share is θ s₂ / (s₁ + θ s₂); in
     the range are all θ whose e-value, by the same mixture, is below 1/α (Howard, Ramdas, McAuliffe
     and Sekhon 2021, "Time-uniform, nonparametric, nonasymptotic confidence sequences"). One is
@@ -63,13 +64,14 @@ def ratio_range(conversions: Sequence[int], shares: Sequence[float]) -> tuple[fl
     Args:
         conversions: Of the two variants.
         shares: How visitors were shared out between them, above 0; in any unit.
+        alpha: Smaller where several ranges are to hold together (Bonferroni).
     """
-    low, high = ratio_ranges(np.asarray(conversions, dtype=float), shares)
+    low, high = ratio_ranges(np.asarray(conversions, dtype=float), shares, alpha)
     return float(low), float(high)
 
 
 def ratio_ranges(conversions: NDArray[np.float64], shares: Sequence[float],
-                 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+                 alpha: float = ALPHA) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Return the same for many looks at once: all lower and all upper bounds.
 
     Args:
@@ -84,7 +86,7 @@ def ratio_ranges(conversions: NDArray[np.float64], shares: Sequence[float],
         with np.errstate(divide="ignore", invalid="ignore"):
             likely = np.where(second > 0, second * np.log(part), 0.0) + np.where(
                 first > 0, first * np.log1p(-part), 0.0)
-        return np.asarray(top - likely >= np.log(1 / ALPHA))
+        return np.asarray(top - likely >= np.log(1 / alpha))
 
     with np.errstate(invalid="ignore"):
         seen = np.where(first + second > 0, second / np.maximum(first + second, 1), share[1])

@@ -1,5 +1,6 @@
 """Split tests: what the counts say about the variants' true rates."""
 
+import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
@@ -9,14 +10,15 @@ from numpy.typing import NDArray
 from needle.core.measure.period import SplitPeriod
 from needle.core.measure.sequential import ALPHA, log_e_value, ratio_range, surely_best
 
-__all__ = ["Arm", "Reading", "arms_of", "density", "read_split", "shares_arrive", "shares_p_value",
-           "verdict"]
+__all__ = ["Arm", "GoalReading", "Reading", "arms_of", "density", "leaning_shares", "read_goals",
+           "read_split", "shares_arrive", "shares_p_value", "slower_by", "verdict"]
 
 _GRID = 4001
 # Fewer conversions of a variant say nothing, whatever the figures.
 _FEWEST = 10
 _AHEAD = 0.9
 _STOPPED = 100
+_WEEK = 7
 # A multiple that is known no better than this is not said.
 _ENDLESS = 1000.0
 
@@ -150,11 +152,80 @@ def _ratio_words(arms: Sequence[Arm], ahead: Arm) -> str:
             "which holds at every look.")
 
 
-def verdict(readings: Sequence[Reading], runs: bool = True) -> tuple[str, str]:
+@dataclass(frozen=True, slots=True)
+class GoalReading:
+    """What a further goal says of one variant beside the first.
+
+    Attributes:
+        low, high: Between which bounds the variant's rate of this goal is a multiple of the first
+            one's; endless bounds are 0 and infinity.
+    """
+
+    goal: str
+    key: str
+    first: int
+    conversions: int
+    low: float
+    high: float
+
+    @property
+    def differs(self) -> bool:
+        """Whether the variants are told apart by it."""
+        return not self.low <= 1 <= self.high
+
+
+def read_goals(arms: Sequence[tuple[str, int]], counts: Mapping[str, Mapping[str, int]],
+               ) -> list[GoalReading]:
+    """Return what every goal says of each variant beside the first.
+
+    All ranges hold together, at every look: each is taken at α shared out over all of them, so
+    whoever looks through ten goals for one that differs is no more often fooled than with one
+    (Bonferroni).
+
+    Args:
+        arms: The variants with their shares.
+        counts: By goal and variant, how many visitors reached it.
+    """
+    arms = [(key, share) for key, share in arms if share]
+    pairs = [(goal, key, share) for goal in sorted(counts) for key, share in arms[1:]]
+    found = []
+    for goal, key, share in pairs:
+        first, won = (counts[goal].get(one, 0) for one in (arms[0][0], key))
+        low, high = ratio_range((first, won), (arms[0][1], share), ALPHA / len(pairs))
+        found.append(GoalReading(goal, key, first, won, low, high))
+    return found
+
+
+def leaning_shares(readings: Sequence[Reading], fewest: int = 10) -> list[tuple[str, int]]:
+    """Return shares, in percent, by which more visitors get what is likely best.
+
+    Each gets its chance to be the best (Thompson 1933, "On the likelihood that one unknown
+    probability exceeds another"), and none less than `fewest`, so that an unlucky one can recover.
+    """
+    spare = 100 - fewest * len(readings)
+    shares = [fewest + int(spare * one.best) for one in readings]
+    ahead = max(range(len(readings)), key=lambda place: readings[place].best)
+    shares[ahead] += 100 - sum(shares)
+    return [(one.arm.key, share) for one, share in zip(readings, shares, strict=True)]
+
+
+def slower_by(shares: Sequence[int]) -> float:
+    """Return how many times as many visitors it takes, by these shares, to tell the variant with
+    the most from the one with the least, as it does by even ones.
+
+    What a pair's visitors tell goes with the product of their shares over the sum.
+    """
+    even = 100 / len(shares) / 2
+    most, least = max(shares), min(shares)
+    return even * (most + least) / (most * least) if least else math.inf
+
+
+def verdict(readings: Sequence[Reading], runs: bool = True, days: int = 0) -> tuple[str, str]:
     """Return a sentence and its reasons, for the person.
 
     Args:
         runs: The test goes on, so that there is something to advise.
+        days: For how many days it counted; 0 where that is not known.
     """
     total = sum(reading.arm.visitors for reading in readings)
     if total == 0:
@@ -176,9 +247,17 @@ def verdict(readings: Sequence[Reading], runs: bool = True) -> tuple[str, str]:
     if sure is not None and fewest >= _FEWEST:
         return f"{arms[sure].key} is better.", (
             f"{reasons} However often you look: of tests of equal variants, at most "
-            f"{ALPHA * 100:.0f} % are ever called.")
+            f"{ALPHA * 100:.0f} % are ever called.{_short_words(days)}")
     if fewest >= _FEWEST and ahead.best >= _AHEAD:
         return f"{ahead.arm.key} is ahead, but it is not safe to say so yet.", reasons + (
             " Who ends a test as soon as that looks good is often wrong: let it run on."
-            if runs else "")
-    return "Too early to say.", reasons + (" Let it run on." if runs else "")
+            if runs else "") + _short_words(days)
+    return "Too early to say.", reasons + (" Let it run on." if runs else "") + _short_words(days)
+
+
+def _short_words(days: int) -> str:
+    """Return what is said of a test that has not seen every weekday."""
+    if not 0 < days < _WEEK:
+        return ""
+    return (f" It has seen {days} of seven weekdays: other days bring other people, and what is "
+            "new draws more at first.")

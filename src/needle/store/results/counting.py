@@ -11,7 +11,7 @@ from needle.store.results.rolling import DAY_MS, ROBOTS, roll_up
 from needle.store.results.tables import arrived, day_counts, leads, reached_by
 
 __all__ = ["PageCount", "Reached", "Traffic", "page_counts", "reached", "robot_count",
-           "robot_visits", "split_days", "traffic"]
+           "robot_visits", "split_days", "split_goals", "traffic"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +81,24 @@ def _won(test: SplitPeriod, theirs: ColumnElement[bool]) -> Select[tuple[object,
     return select(arrived.c.variant, func.min(reached_by.c.first).label("moment")).join(
         reached_by, same).where(theirs, reached_by.c.page == test.page, about).group_by(
         arrived.c.visitor, arrived.c.variant)
+
+
+def split_goals(engine: Engine, test: SplitPeriod) -> dict[str, dict[str, int]]:
+    """Return, by goal and variant, how many visitors of a test reached it in the test's time."""
+    same = and_(*(arrived.c[name] == reached_by.c[name]
+                  for name in ("visitor", "page", "variant")))
+    where = [arrived.c.page == test.page, arrived.c.first >= (test.began_ms or 0),
+             arrived.c.aside.is_(False), reached_by.c.page == test.page,
+             arrived.c.variant.in_([key for key, _ in test.arms])]
+    if test.closes_ms is not None:
+        where.append(reached_by.c.first < test.closes_ms)
+    found: dict[str, dict[str, int]] = {}
+    with engine.connect() as connection:
+        for row in connection.execute(select(
+                reached_by.c.goal, arrived.c.variant, func.count().label("n")).join(
+                arrived, same).where(*where).group_by(reached_by.c.goal, arrived.c.variant)):
+            found.setdefault(row.goal, {})[row.variant] = row.n
+    return found
 
 
 @dataclass(frozen=True, slots=True)

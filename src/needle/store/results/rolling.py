@@ -30,7 +30,8 @@ from needle.store.results.tables import (
     shared,
 )
 
-__all__ = ["DAY_MS", "ROBOTS", "TOUCH_CELLS", "forget_counts", "hold_counts", "roll_up", "roll_up_some"]
+__all__ = ["DAY_MS", "ROBOTS", "TOUCH_CELLS", "forget_counts", "hold_counts", "roll_up",
+           "roll_up_some"]
 
 DAY_MS = 86_400_000
 _HOUR_MS = 3_600_000

@@ -107,7 +107,8 @@ hour_counts = Table(
     Column("won", Integer, nullable=False),
 )
 
-# Clicks by section and cell in it ("SECTION.ACROSS.DOWN"), and visits by how much of the page was seen (in tenths), on each day.
+# Clicks by section and cell in it ("SECTION.ACROSS.DOWN"), and visits by how much of the page was
+# seen (in tenths), on each day.
 day_touches = Table(
     "day_touches", metadata,
     Column("day", Integer, primary_key=True, autoincrement=False),

@@ -1,6 +1,5 @@
 """Split tests: what the variants brought, and whether the difference is real."""
 
-from collections.abc import Sequence
 from datetime import UTC, datetime
 
 from PyQt6.QtCore import Qt
@@ -14,24 +13,38 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.pages import bring_back, keep_variant, set_share, split_page
+from needle.core.edit.pages import bring_back, keep_variant, set_share, set_shares, split_page
+from needle.core.edit.testing import set_plan
+from needle.core.measure.goals import goals_on
 from needle.core.measure.period import SplitPeriod
 from needle.core.measure.split import (
     Reading,
     arms_of,
     density,
+    leaning_shares,
     read_split,
     shares_p_value,
+    slower_by,
     verdict,
 )
-from needle.core.site.site import Page
+from needle.core.site.site import Page, Site
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.language import tr
 from needle.ui.measure.curves import DifferenceChart, RateChart, arm_colour
+from needle.ui.measure.deeper import DeeperDialog
+from needle.ui.measure.meaning import MeaningDialog
 from needle.ui.measure.planning import PlanDialog
 from needle.ui.measure.shares import ShareCard
+from needle.ui.measure.testwords import (
+    about_words,
+    day_words,
+    lacking_words,
+    parted_words,
+    time_words,
+)
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.words import agreed
 
 __all__ = ["SplitTests"]
 
@@ -88,6 +101,7 @@ class SplitTests(QWidget):
         below.addWidget(self._table_card())
         self.shares = ShareCard()
         self.shares.chosen.connect(self._take_share)
+        self.shares.head.addWidget(button(tr("Lean to the better…"), self.lean))
         self.shares.refused.connect(lambda words: self._session.said.emit(words, True))
         below.addWidget(self.shares)
         column.addWidget(self._of_a_test, 1)
@@ -122,10 +136,54 @@ class SplitTests(QWidget):
         dialog.begun.connect(self._begin)
         dialog.exec()
 
+    def mean(self) -> None:
+        """Ask how the running test is meant."""
+        page = self._running()
+        if page is None or not page.tested:
+            self._session.said.emit(tr("No split test runs here: plan one first."), True)
+            return
+        MeaningDialog(self._session, page, self).exec()
+        self.refresh()
+
+    def go_deeper(self) -> None:
+        """Show every goal by itself, and how all of it is computed."""
+        if self._test is not None:
+            figures = self._outcomes.figures
+            DeeperDialog(self._session, self._test, arms_of(
+                self._test, figures.days_of(self._test) or {}), figures.goals_of(self._test),
+                self).exec()
+
+    def lean(self) -> None:
+        """Have more visitors get what is likely best, once it is known what that costs."""
+        page = self._running()
+        if page is None or self._test is None:
+            return
+        arms = arms_of(self._test, self._outcomes.figures.days_of(self._test) or {})
+        shares = leaning_shares(read_split(arms))
+        words = tr("{shares}. Fewer visitors get what is likely worse while the test goes on. It "
+                   "costs that the test takes {times:.1f} times as many visitors to tell the best "
+                   "from the last as by even shares, and that what came so far is read apart.",
+                   shares=" · ".join(f"{key} {share} %" for key, share in shares),
+                   times=slower_by([share for _, share in shares]))
+        if agreed(self, tr("Lean to what is likely better"), words, tr("Set these shares"),
+                  tr("Leave them")):
+            self._session.edit(tr("shares lean to the better"),
+                               lambda site: set_shares(site, page.id, dict(shares)))
+
     def _begin(self, page: str) -> None:
         """Add a variant to a page; it is shown in Build, where it is changed."""
         session = self._session
-        if session.edit(tr("add variant"), lambda site: split_page(site, page, session.now())):
+
+        def split(site: Site) -> Site:
+            made = split_page(site, page, session.now())
+            tested = made.page(page)
+            main = next((one.goal for one in site.worths if one.main), "")
+            if tested is None or tested.plan.counts or (
+                    main not in {goal for _, goal in goals_on(made, tested)}):
+                return made
+            return set_plan(made, page, counts=main)
+
+        if session.edit(tr("add variant"), split):
             known = session.site.page(page)
             session.show_page(page, known.variants[-1].key if known else "A")
             session.said.emit(tr("The page has one more variant. Change it in Build, then "
@@ -165,10 +223,10 @@ class SplitTests(QWidget):
         if test.kept:
             others = " and ".join(key for key, _ in test.arms if key != test.kept)
             return tr("{name}\n{kept} kept over {others}, {day}",
-                      name=name, kept=test.kept, others=others, day=_day(test.ended_ms))
+                      name=name, kept=test.kept, others=others, day=day_words(test.ended_ms))
         if not test.runs:
             return tr("{name}\n{shares}, until {day}", name=name, shares=shares,
-                      day=_day(test.ended_ms))
+                      day=day_words(test.ended_ms))
         return f"{name}\n{shares}"
 
     def _on_chosen(self) -> None:
@@ -182,7 +240,10 @@ class SplitTests(QWidget):
         days = counted or {}
         arms = arms_of(test, days)
         readings = read_split(arms)
-        says, why = verdict(readings, test.runs)
+        seen = {day for of in days.values() for day, *_ in of}
+        says, why = verdict(readings, test.runs, max(seen) - min(seen) + 1 if seen else 0)
+        if (told := lacking_words(self._session, test)) is not None:
+            says, why = told
         if test.began_ms is None and test.runs:
             says = tr("Not begun yet.")
             why = tr("Send the page: the test begins when visitors get both variants.")
@@ -192,7 +253,10 @@ class SplitTests(QWidget):
             says = tr("{kept} was kept.", kept=test.kept)
         self._says.setText(says)
         self._why.setText(" ".join(filter(None, (
-            _time_words(test), _parted(page, test, self._outcomes.tests()), why))))
+            time_words(test), about_words(self._session, test),
+            parted_words(page, test, self._outcomes.tests()), why,
+            test.plan.believed and tr("Believed: {words}.", words=test.plan.believed.rstrip(
+                "."))))))
         self._show_buttons(self._offered(page, test))
         self.table.show_rows([self._cells(page, r) for r in readings])
         for row in range(len(arms)):
@@ -211,6 +275,12 @@ class SplitTests(QWidget):
         self.shares.show_page(page if test.runs else None)
 
     def _offered(self, page: Page, test: SplitPeriod) -> list[QPushButton]:
+        more = [button(tr("Deeper…"), self.go_deeper)]
+        if test.runs:
+            more.insert(0, button(tr("How it is meant…"), self.mean))
+        return [*more, *self._keeping(page, test)]
+
+    def _keeping(self, page: Page, test: SplitPeriod) -> list[QPushButton]:
         if test.runs and len(test.arms) > 2:
             return [self._keep_one(test)]
         if test.runs:
@@ -309,33 +379,3 @@ def _same_test(one: SplitPeriod, other: SplitPeriod | None) -> bool:
 def _iso(at_ms: int | None) -> str:
     return datetime.fromtimestamp(at_ms / 1000, UTC).isoformat(timespec="milliseconds") \
         if at_ms is not None else ""
-
-
-def _day(at_ms: int | None) -> str:
-    if at_ms is None:
-        return tr("long ago")
-    return f"{datetime.fromtimestamp(at_ms / 1000):%d %b %Y}"
-
-
-def _parted(page: Page, test: SplitPeriod, tests: Sequence[SplitPeriod]) -> str:
-    """Return what is said of other shares before, after, or to come."""
-    if not test.runs:
-        return "" if test.kept else tr(
-            "Then the shares or the variants were changed; what came since is read apart.")
-    asked = tuple((variant.key, variant.share) for variant in page.variants)
-    if test.began_ms is not None and asked != test.arms:
-        return tr("You set {shares}: once the page is sent, that is a new test.",
-                  shares=" · ".join(f"{key} {share} %" for key, share in asked))
-    before = sum(one.page == test.page and not one.runs and not one.kept for one in tests)
-    return tr("What came by other shares or variants before stands in the list, apart.") \
-        if before else ""
-
-
-def _time_words(test: SplitPeriod) -> str:
-    """Return which time the figures are of."""
-    if not test.timed:
-        return tr("An earlier Needle did not keep its time: these are all visitors ever.")
-    if test.began_ms is None:
-        return ""
-    until = tr(" to {day}", day=_day(test.ended_ms)) if test.ended_ms is not None else ""
-    return f"{'From' if until else 'Since'} {_day(test.began_ms)}{until}."

@@ -1,11 +1,9 @@
 """What is set for a time: asking when, and the list of what is still to come."""
 
 from datetime import UTC, datetime
-from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from PyQt6.QtCore import QDateTime, QTimeZone, pyqtSignal
+from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
-    QDateTimeEdit,
     QDialog,
     QHBoxLayout,
     QRadioButton,
@@ -16,30 +14,15 @@ from PyQt6.QtWidgets import (
 from needle.publish.refusing import PublishError
 from needle.publish.release import Scheduled
 from needle.publish.releases import LiveError, Releases
-from needle.publish.schedule import cancel, moment_of
+from needle.publish.schedule import cancel
 from needle.ui.cards import Card, Table, button, label, repaint_role
 from needle.ui.language import tr
+from needle.ui.moments import MomentEdit, own_zone
 from needle.ui.session import Session
 
-__all__ = ["LaterCard", "LaterDialog", "own_zone"]
+__all__ = ["LaterCard", "LaterDialog"]
 
 _SHOWN = 5
-
-
-def own_zone() -> ZoneInfo:
-    """Return the time zone of this machine."""
-    name = bytes(QTimeZone.systemTimeZoneId().data()).decode("ascii", "replace")
-    try:
-        return ZoneInfo(name)
-    except (ZoneInfoNotFoundError, ValueError):
-        return ZoneInfo("UTC")
-
-
-class _When(QDateTimeEdit):
-    """A date and a time. Tab leaves it; the arrows go from part to part."""
-
-    def focusNextPrevChild(self, forward: bool) -> bool:
-        return QWidget.focusNextPrevChild(self, forward)
 
 
 class LaterDialog(QDialog):
@@ -58,16 +41,12 @@ class LaterDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("Later"))
         self.moment = datetime.now(UTC)
-        self._zone = own_zone()
         self.send = QRadioButton(sends or tr("Send: every page is as it is live"))
         self.off = QRadioButton(takes_off or tr("Take off: the chosen page is not live"))
         self.send.setEnabled(bool(sends))
         self.off.setEnabled(bool(takes_off))
         (self.send if sends else self.off).setChecked(True)
-        self.when = _When(QDateTime.currentDateTime().addSecs(3600))
-        self.when.setDisplayFormat("d MMM yyyy  HH:mm")
-        self.when.setCalendarPopup(True)
-        self.when.setAccessibleName(tr("When"))
+        self.when = MomentEdit(tr("When"), 1)
         self.said = label("", "fault", wrap=True)
         self.keep = button(tr("Set it"), self._take, main=True)
         self.keep.setDefault(True)
@@ -75,7 +54,7 @@ class LaterDialog(QDialog):
         column = QVBoxLayout(self)
         column.setSpacing(8)
         for one in (self.send, self.off, self.when,
-                    label(tr("By the clock of {zone}.", zone=self._zone.key), "small"), self.said):
+                    label(tr("By the clock of {zone}.", zone=own_zone().key), "small"), self.said):
             column.addWidget(one)
         foot = QHBoxLayout()
         foot.addStretch()
@@ -85,11 +64,8 @@ class LaterDialog(QDialog):
         self.resize(420, 220)
 
     def _take(self) -> None:
-        told = self.when.dateTime()
-        date, clock = told.date(), told.time()
-        local = datetime(date.year(), date.month(), date.day(), clock.hour(), clock.minute())
         try:
-            self.moment = moment_of(local, self._zone, datetime.now(UTC))
+            self.moment = self.when.moment()
         except PublishError as error:
             self.said.setText(str(error))
             return

@@ -86,7 +86,8 @@
   addEventListener("load", () => setTimeout(look, 1000));
   addEventListener("pagehide", () => {
     leave();
-    if (deepest) tell("depth", "page", Math.floor(deepest));
+    look();
+    tell("depth", "page", Math.floor(deepest));
     for (const { name } of open.values()) tell("stop", name);
     send();
   });
