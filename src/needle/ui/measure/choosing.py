@@ -19,6 +19,7 @@ from needle.core.edit.counted import set_counted
 from needle.core.measure.goals import Choice, GoalKind, choices_of
 from needle.core.render.context import Context
 from needle.core.render.document import still_page
+from needle.core.site.site import Page
 from needle.store.media import EditPictures
 from needle.ui.builder.hidden import HiddenPage
 from needle.ui.builder.live.engine import LiveEngine
@@ -26,6 +27,7 @@ from needle.ui.builder.live.fonts import FONT_CSS
 from needle.ui.cards import button, label, scrolled
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
+from needle.ui.measure.reaching import ReachRow
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 
@@ -153,6 +155,7 @@ class ChoosingDialog(QDialog):
         self.list.itemChanged.connect(self._on_ticked)
         self.list.currentItemChanged.connect(lambda *_: self._mark())
         self.says = label("", "small", wrap=True)
+        self.reaches = [ReachRow(session, self._page, does) for does in ("depth", "time")]
         self._lay_out()
         self.page.show_value(f"{session.page.id}.{session.variant.key}")
         self._show_page()
@@ -168,6 +171,9 @@ class ChoosingDialog(QDialog):
                                  "one name are one goal. Links in menus and in words do not "
                                  "count."), "small", wrap=True))
         right.addWidget(self.list, 1)
+        right.addWidget(label(tr("Without a click"), "title"))
+        for reach in self.reaches:
+            right.addWidget(reach)
         right.addWidget(button(tr("Close"), self.accept))
         row = QHBoxLayout()
         row.addWidget(self._area, 3)
@@ -176,10 +182,14 @@ class ChoosingDialog(QDialog):
         column.addLayout(head)
         column.addLayout(row, 1)
 
+    def _page(self) -> Page:
+        """The page that is shown."""
+        page_id = str(self.page.currentData()).rpartition(".")[0]
+        return self._session.site.page(page_id) or self._session.page
+
     def _context(self) -> Context:
-        page_id, _, key = str(self.page.currentData()).rpartition(".")
-        site = self._session.site
-        page = site.page(page_id) or self._session.page
+        key = str(self.page.currentData()).rpartition(".")[2]
+        site, page = self._session.site, self._page()
         variant = next((one for one in page.variants if one.key == key), page.variants[0])
         return Context(site, page, variant, "edit", EditPictures(), "/walk/")
 
@@ -187,6 +197,8 @@ class ChoosingDialog(QDialog):
 
     def _show_page(self) -> None:
         self.says.setText(tr("Laying the page out…"))
+        for reach in self.reaches:
+            reach.refresh()
         self._show_choices()
         self._hidden.load(still_page(self._context(), FONT_CSS), _WIDTH, 720)
 

@@ -50,7 +50,8 @@ class DeeperDialog(QDialog):
             "How many visitors of {first} and of each other variant reached each goal, and how "
             "many times as often the other's did. The ranges hold all together at every look, at "
             "{alpha:.0f} % shared out over {n}: who looks for one goal of many that differs is no "
-            "more often fooled than with one.", first=first, alpha=100 * ALPHA, n=max(1, len(found)))
+            "more often fooled than with one.", first=first, alpha=100 * ALPHA,
+            n=max(1, len(found)))
             if found else tr("No goal was reached in this test yet."), "", wrap=True))
         column.addWidget(self.table)
         self.table.setVisible(bool(found))

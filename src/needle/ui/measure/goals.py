@@ -23,6 +23,7 @@ from needle.ui.cards import Card, Table, button, label, panel, scrolled
 from needle.ui.editors import WordsEdit
 from needle.ui.language import tr
 from needle.ui.measure.choosing import ChoosingDialog
+from needle.ui.measure.worth import WorthCard, worth_of, worth_words
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -31,6 +32,7 @@ __all__ = ["GoalBook"]
 _KINDS = {GoalKind.FORM: tr("form sent"), GoalKind.CLICK: tr("click"),
           GoalKind.PHONE: tr("phone tap"), GoalKind.MAIL: tr("mail tap"),
           GoalKind.FILE: tr("file taken"), GoalKind.CALL: tr("outside call"),
+          GoalKind.DEPTH: tr("seen so far"), GoalKind.TIME: tr("stayed so long"),
           GoalKind.GONE: tr("no longer counted")}
 
 
@@ -69,7 +71,8 @@ class GoalBook(QWidget):
         line.addWidget(button(tr("New outside call"), self.add_call))
         column.addLayout(line)
         self.table = Table(tr("What counts as a conversion"), (
-            tr("Goal"), tr("Kind"), tr("Where"), tr("Visitors"), tr("Last")), 0, right=(3,))
+            tr("Goal"), tr("Kind"), tr("Where"), tr("Visitors"), tr("Worth"), tr("Last")), 0,
+            right=(3, 4))
         self.table.itemSelectionChanged.connect(self._show_chosen)
         column.addWidget(self.table, 1)
         self._empty = label(tr(
@@ -77,8 +80,8 @@ class GoalBook(QWidget):
             "Count as a conversion), or add an outside call for what visitors do on pages made "
             "elsewhere."), "dim", wrap=True)
         column.addWidget(self._empty)
-        column.addWidget(label(tr("A visitor counts once in each; robots and trial leads are left "
-                                  "out."), "small"))
+        self._sum = label("", "small", wrap=True)
+        column.addWidget(self._sum)
         return side
 
     def _work(self) -> QWidget:
@@ -94,6 +97,8 @@ class GoalBook(QWidget):
         self._about.head.addWidget(self._remove)
         self._about.body.addWidget(self._says)
         column.addWidget(self._about)
+        self._worth = WorthCard(self._session)
+        column.addWidget(self._worth)
         self._fields = Card(tr("What is reached, and where"))
         self._name = WordsEdit(tr("What is reached"))
         self._name.setPlaceholderText(tr("Ticket bought"))
@@ -216,12 +221,23 @@ class GoalBook(QWidget):
         if self._goals and self.chosen() is None:
             self.table.selectRow(0)
         self._empty.setVisible(not self._goals)
+        self._sum.setText(tr("A visitor counts once in each; robots and trial leads are left out.")
+                          + self._sum_words())
         self._show_chosen()
+
+    def _sum_words(self) -> str:
+        """Return what all goals together were worth, where any has a worth."""
+        site, reached = self._session.site, self._outcomes.figures.reached
+        told = [float(words.replace(",", "")) for goal in self._goals
+                if (words := worth_words(worth_of(site, goal.key), reached.get(goal.key)))]
+        return tr(" Worth in all: {sum}.", sum=f"{sum(told):,.2f}") if told else ""
 
     def _cells(self, goal: Goal) -> tuple[str, ...]:
         found = self._outcomes.figures.reached.get(goal.key)
-        return (goal.name, _KINDS[goal.kind], self._where(goal),
-                f"{found.visitors:,}" if found else "0",
+        worth = worth_of(self._session.site, goal.key)
+        name = tr("{name} (main)", name=goal.name) if worth.main else goal.name
+        return (name, _KINDS[goal.kind], self._where(goal),
+                f"{found.visitors:,}" if found else "0", worth_words(worth, found),
                 f"{datetime.fromtimestamp(found.last_ms / 1000):%d %b %H:%M}" if found else "")
 
     def _where(self, goal: Goal) -> str:
@@ -233,6 +249,7 @@ class GoalBook(QWidget):
     def _show_chosen(self) -> None:
         goal, call = self.chosen(), self._call()
         self._about.setVisible(goal is not None)
+        self._worth.show_goal(goal)
         for card in (self._fields, self._code):
             card.setVisible(call is not None)
         _show(self._open, goal is not None and bool(goal.node))
@@ -265,6 +282,9 @@ class GoalBook(QWidget):
             case GoalKind.GONE:
                 return tr("Nothing on the site counts this any more; what was counted stays in the "
                           "figures.")
+            case GoalKind.DEPTH | GoalKind.TIME:
+                return tr("Counts once a visit when so much of the page was seen, or it was in "
+                          "sight for so long; set it at “Choose on the page…”.")
             case GoalKind.CALL if call is not None:
                 return self._call_words(goal, call)
             case _:
