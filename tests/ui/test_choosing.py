@@ -55,6 +55,18 @@ class ChoosingTest(StageTest):
         self.assertIn("counts by itself", self.dialog.says.text())
         self.assertIs(self.session.site, before)
 
+    def test_so_much_seen_counts_by_a_tick(self) -> None:
+        depth, stay = self.dialog.reaches
+        depth.tick.click()
+        stay.tick.click()
+        depth.amount.setText("50")
+        depth.amount.editingFinished.emit()
+        self.assertEqual([(one.name, one.amount) for one in self.session.page.reaches],
+                         [("Stayed 60 seconds", 60), ("Seen to 50 %", 50)])
+        stay.tick.click()
+        self.session.undo()
+        self.assertEqual(len(self.session.page.reaches), 2)
+
     def test_another_page_and_what_cannot_count(self) -> None:
         self.dialog.page.chosen.emit(None)
         self.dialog.page.show_value(f"{THANKS}.A")

@@ -119,7 +119,8 @@ class KeysTest(HandsTest):
                       "Outside code and own CSS", "Code from elsewhere", "Rename page",
                       "What changed since", "Add a target: Server over SFTP",
                       "Send or take off at a time", "Plan a split test", "Report of the week",
-                      "Practice visitors", "What counts on a page"):
+                      "Practice visitors", "What counts on a page", "How the test is meant",
+                      "Clicks and depth on a page"):
             self.find(words)
             self.walk_dialog(words)
 

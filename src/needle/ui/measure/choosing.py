@@ -1,8 +1,5 @@
 """Choosing what counts on the page itself: every form and click with its tick, where it stands."""
 
-import json
-from collections.abc import Mapping
-
 from PyQt6.QtCore import QPoint, QRect, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QMouseEvent, QPainter, QPaintEvent, QPen, QPolygon
 from PyQt6.QtWidgets import (
@@ -18,30 +15,21 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.counted import set_counted
 from needle.core.measure.goals import Choice, GoalKind, choices_of
 from needle.core.render.context import Context
-from needle.core.render.document import still_page
 from needle.core.site.site import Page
-from needle.store.media import EditPictures
-from needle.ui.builder.hidden import HiddenPage
 from needle.ui.builder.live.engine import LiveEngine
-from needle.ui.builder.live.fonts import FONT_CSS
 from needle.ui.cards import button, label, scrolled
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
+from needle.ui.measure.pictured import Boxes, PagePicture, context_of
 from needle.ui.measure.reaching import ReachRow
 from needle.ui.session import Session
 from needle.ui.theme import tokens
 
 __all__ = ["ChoosingDialog"]
 
-_WIDTH, _HIGHEST = 1180, 9_000
+_WIDTH = 1180
 _SHOWN = 620
 _TICK = 18
-_BOXES = """JSON.stringify(Object.fromEntries([...document.querySelectorAll('[data-n]')]
-  .filter((e) => e.getClientRects().length).map((e) => {
-    const r = (e.querySelector('a,button') || e).getBoundingClientRect();
-    return [e.dataset.n, [r.left + scrollX, r.top + scrollY, r.width, r.height].map(Math.round)];
-  }).concat([['', [0, 0, 0, Math.ceil(document.getElementById('needle-strip')
-    .getBoundingClientRect().top + scrollY)]]])))"""
 _KINDS = {GoalKind.FORM: tr("form"), GoalKind.CLICK: tr("click"), GoalKind.PHONE: tr("phone tap"),
           GoalKind.MAIL: tr("mail tap"), GoalKind.FILE: tr("file taken")}
 
@@ -59,7 +47,7 @@ class _Ticks(QWidget):
         super().__init__()
         self.setAccessibleName(tr("The page with its ticks"))
         self._image = QImage()
-        self._boxes: Mapping[str, list[int]] = {}
+        self._boxes: Boxes = {}
         self._choices: list[Choice] = []
         self._marked = ""
 
@@ -68,7 +56,7 @@ class _Ticks(QWidget):
             return QSize(_SHOWN, 400)
         return QSize(_SHOWN, round(self._image.height() * _SHOWN / self._image.width()))
 
-    def show_page(self, image: QImage, boxes: Mapping[str, list[int]]) -> None:
+    def show_page(self, image: QImage, boxes: Boxes) -> None:
         """Show a page, with where each item stands on it."""
         self._image, self._boxes = image, boxes
         self.setFixedSize(self.sizeHint())
@@ -138,11 +126,10 @@ class ChoosingDialog(QDialog):
         self.setWindowTitle(tr("What counts on a page"))
         self.resize(1080, 720)
         self._session = session
-        self._hidden = HiddenPage(engine, self)
-        self._hidden.loaded.connect(self._on_laid_out)
-        self._hidden.painted.connect(self._on_painted)
-        self._boxes: dict[str, list[int]] = {}
-        self._filling = self._closed = False
+        self._picture = PagePicture(engine, self)
+        self._picture.shown.connect(self._on_shown)
+        self._picture.failed.connect(self._on_failed)
+        self._filling = False
         self.page = ChoiceEdit(tr("Page"), {
             f"{page.id}.{variant.key}": f"{page.name} {variant.key}" if page.tested else page.name
             for page in session.site.pages for variant in page.variants}, inherit=False)
@@ -184,14 +171,10 @@ class ChoosingDialog(QDialog):
 
     def _page(self) -> Page:
         """The page that is shown."""
-        page_id = str(self.page.currentData()).rpartition(".")[0]
-        return self._session.site.page(page_id) or self._session.page
+        return self._context().page
 
     def _context(self) -> Context:
-        key = str(self.page.currentData()).rpartition(".")[2]
-        site, page = self._session.site, self._page()
-        variant = next((one for one in page.variants if one.key == key), page.variants[0])
-        return Context(site, page, variant, "edit", EditPictures(), "/walk/")
+        return context_of(self._session.site, str(self.page.currentData()), self._session.page.id)
 
     # The page
 
@@ -200,25 +183,13 @@ class ChoosingDialog(QDialog):
         for reach in self.reaches:
             reach.refresh()
         self._show_choices()
-        self._hidden.load(still_page(self._context(), FONT_CSS), _WIDTH, 720)
+        self._picture.load(self._context(), _WIDTH)
 
-    def _on_laid_out(self, fine: bool) -> None:
-        if fine and not self._closed:
-            self._hidden.run(_BOXES, self._on_measured)
-        else:
-            self.says.setText(tr("The page could not be laid out; the list works all the same."))
+    def _on_failed(self) -> None:
+        self.says.setText(tr("The page could not be laid out; the list works all the same."))
 
-    def _on_measured(self, told: object) -> None:
-        if self._closed:
-            return
-        self._boxes = json.loads(told) if isinstance(told, str) else {}
-        height = self._boxes.get("", [0, 0, 0, 720])[3]
-        self._hidden.paint(_WIDTH, max(1, min(height, _HIGHEST)))
-
-    def _on_painted(self, fine: bool) -> None:
-        if self._closed:
-            return
-        self.ticks.show_page(self._hidden.grab() if fine else QImage(), self._boxes)
+    def _on_shown(self, image: QImage, boxes: Boxes) -> None:
+        self.ticks.show_page(image, boxes)
         self.says.setText("")
         self._say()
 
@@ -282,6 +253,5 @@ class ChoosingDialog(QDialog):
 
     def done(self, result: int) -> None:
         """Let go of the hidden view, before its profile goes."""
-        self._closed = True
-        self._hidden.end()
+        self._picture.end()
         super().done(result)

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from needle.store.results.exporting import EVENT_COLUMNS, event_rows
@@ -17,7 +17,13 @@ __all__ = ["PageResults"]
 
 
 class PageResults(QWidget):
-    """A table of all pages and their variants."""
+    """A table of all pages and their variants.
+
+    Signals:
+        touches_asked: The person wants to see where people click on a page.
+    """
+
+    touches_asked = pyqtSignal()
 
     def __init__(self, session: Session, outcomes: Outcomes,
                  report: Callable[[], object]) -> None:
@@ -32,6 +38,7 @@ class PageResults(QWidget):
         self._empty = label(tr("Nobody has come yet. Send a page in Publish, then open its test "
                                "address."), "dim", wrap=True)
         self._card = card = Card(tr("Pages"))
+        card.head.addWidget(button(tr("Clicks and depth…"), self.touches_asked.emit))
         card.head.addWidget(button(tr("Report of the week…"), report))
         card.head.addWidget(button(tr("Export as CSV…"), self.ask_export))
         card.body.addWidget(self.table)

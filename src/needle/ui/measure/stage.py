@@ -9,6 +9,7 @@ from needle.ui.measure.leads import LeadBook
 from needle.ui.measure.pages import PageResults
 from needle.ui.measure.practising import PracticeDialog
 from needle.ui.measure.splits import SplitTests
+from needle.ui.measure.touched import TouchDialog
 from needle.ui.measure.weekreport import WeekDialog
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
@@ -35,6 +36,7 @@ class MeasureStage(Tabbed):
         self.splits = SplitTests(session, outcomes)
         self.goals = GoalBook(session, outcomes, engine)
         self.leads = LeadBook(session, outcomes)
+        self.pages.touches_asked.connect(self.show_touches)
         self.journey.practice_asked.connect(self.practise)
         self.lay_out(dict(zip(PARTS, (
             self.journey, self.splits, self.pages, self.goals, self.leads), strict=True)))
@@ -47,6 +49,11 @@ class MeasureStage(Tabbed):
         """Open the dialog that sends practice visitors."""
         self.practising = PracticeDialog(self._session, self._outcomes, self)
         self.practising.show()
+
+    def show_touches(self) -> None:
+        """Show where people click on a page, and how much of it they see."""
+        self.touches = TouchDialog(self._session, self._outcomes, self._engine, self)
+        self.touches.show()
 
     def end(self) -> None:
         """Wait for what is being read before the window goes."""
