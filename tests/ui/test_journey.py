@@ -1,12 +1,17 @@
 """The way of visitors, driven through its screen."""
 
 import time
+from datetime import UTC, datetime, timedelta
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QDate, Qt
 from PyQt6.QtTest import QTest
 
+from needle.core.edit.pages import split_page
 from needle.core.measure.events import Event, EventKind
+from needle.store.results.book import change_lead
 from needle.store.results.stream import take_events
+from needle.store.results.taking import NewLead, take_lead
+from needle.ui.measure.twotimes import EPOCH, TwoTimesDialog
 from tests.sites import EMAIL, FORM, NAME, PAGE
 from tests.ui.test_stages import StageTest
 
@@ -58,7 +63,7 @@ class JourneyTest(StageTest):
 
     def test_where_they_left_is_said_with_its_figures(self) -> None:
         self.come_in_three_ways()
-        self.assertIn("Of 100 visits that came to Night, 73 ended there, no more and no fewer",
+        self.assertIn("Of 100 visits that came to Night, 73 ended there; against the time before",
                       self.journey._head.title.text())
         self.assertIn("10 of 110 visits converted (9.1 %)", self.journey._says.text())
         self.assertIn("More end there on the phone (88.9 %) than on the desktop (0.0 %)",
@@ -103,6 +108,48 @@ class JourneyTest(StageTest):
         self.pick("Device", "")
         self.pick("Time", 84)
         self.until(lambda: self.journey.reading.now.visits == 490)
+
+    def test_two_times_of_ones_own_are_held_against_each_other(self) -> None:
+        self.come_in_three_ways()
+        today = int(time.time() // 86_400)
+        asking = TwoTimesDialog(self.journey._times(), self.window)
+        for days, words in (((3, 1, 0, 0), "ends before"), ((9, 19, 12, 30), "share days"),
+                            ((1000, 2000, 0, 5), "two years")):
+            for edit, day in zip(asking.days, days, strict=True):
+                shown = EPOCH + timedelta(days=day)
+                edit.setDate(QDate(shown.year, shown.month, shown.day))
+            asking._take()
+            self.assertIn(words, asking.said.text())
+        self.journey._own = (today - 45, today - 30, today - 3, today)
+        self.journey._ask()
+        self.until(lambda: self.journey.reading.now.visits == 400)
+        self.assertEqual(self.journey.reading.before.visits, 110)
+        self.assertIn(", against ", self.journey._when.text())
+        self.journey.show_days(7)
+        self.until(lambda: self.journey.reading.now.visits == 110)
+
+    def test_hours_variants_and_what_was_won_are_shown(self) -> None:
+        self.session.edit("split", lambda site: split_page(site, PAGE, datetime.now(UTC)))
+        self.come_in_three_ways()
+        engine = self.window.outcomes.engine
+        now = int(time.time() * 1000)
+        for number, source in enumerate(("poster", "poster", "")):
+            lead = take_lead(engine, NewLead(
+                key=f"k{number}", at_ms=now, visitor=f"x{number}", form=FORM, form_name="Places",
+                page=PAGE, variant="B", email="", answers=[], source=source)).number
+            change_lead(engine, lead, status=("won", "lost", "new")[number], tags=())
+        take_events(engine, [Event(at_ms=now, visitor="x9", kind=EventKind.VISIT, page=PAGE,
+                                   variant="B")])
+        self.shown(114)  # Leads of nobody who was seen before are visits of their own.
+        brought = self.journey.brought
+        self.assertEqual([[brought.item(row, column).text() for column in range(6)]
+                          for row in range(2)],
+                         [["poster", "Night", "2", "1", "1", "0"],
+                          ["No source", "Night", "1", "0", "0", "1"]])
+        self.assertIn("1 of 3 leads", self.journey._lead_words.text())
+        self.assertRegex(self.journey.hours.accessibleDescription(), r"Most come on \w+day from")
+        self.pick("Variant", f"{PAGE}.B")
+        self.until(lambda: self.journey.reading.now.visits == 1)
 
     def test_results_that_do_not_answer_are_said(self) -> None:
         with self.window.outcomes.engine.begin() as connection:

@@ -1,12 +1,13 @@
 """Journey: how people went through the site, where they left, and what changed about it."""
 
 import time
-from datetime import date, timedelta
+from datetime import timedelta
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.core.measure.difference import Difference
+from needle.core.measure.hours import week_hours
 from needle.core.measure.journey import places_of
 from needle.core.measure.passages import Loss, Passage
 from needle.core.values.form import Form
@@ -15,14 +16,18 @@ from needle.ui.cards import Card, Table, button, label, scrolled
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.measure.flow import FlowView
+from needle.ui.measure.hours import HourGrid, hour_words
 from needle.ui.measure.journeyreading import JourneyReader, Reading, Wanted
 from needle.ui.measure.placewords import device_words, place_words
+from needle.ui.measure.twotimes import EPOCH, TwoTimesDialog
+from needle.ui.moments import own_zone
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
 __all__ = ["JourneyPart"]
 
 _DAY_S = 86_400
+_OWN = -1
 
 
 class JourneyPart(QWidget):
@@ -39,7 +44,8 @@ class JourneyPart(QWidget):
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
         self._session, self._outcomes = session, outcomes
-        self._wanted = Wanted(0)
+        self._wanted = Wanted((0, 0, 0, 0))
+        self._own: tuple[int, int, int, int] | None = None
         self._stamp: object = None
         self.reading: Reading | None = None
         self._reader = JourneyReader(outcomes.engine, self)
@@ -53,21 +59,28 @@ class JourneyPart(QWidget):
         self.fields = Table(tr("Fields of the form"), (
             tr("Field"), tr("Filled in"), tr("Seconds each"), tr("Found wrong"),
             tr("Gave up here")), 0, right=(1, 2, 3, 4))
+        self.hours = HourGrid()
+        self.brought = Table(tr("What brought leads"), (
+            tr("Source"), tr("Page"), tr("Leads"), tr("Won"), tr("Lost"), tr("Still open")), 1,
+            right=(2, 3, 4, 5))
         self._lay_out()
 
     def _make_choices(self) -> None:
         self.period = ChoiceEdit(tr("Time"), {
-            7: tr("Last 7 days"), 28: tr("Last 4 weeks"), 84: tr("Last 12 weeks")}, inherit=False)
+            7: tr("Last 7 days"), 28: tr("Last 4 weeks"), 84: tr("Last 12 weeks"),
+            _OWN: tr("Two times…")}, inherit=False)
         self.period.show_value(28)
         self.device = ChoiceEdit(tr("Device"), {"": tr("Every device")}, inherit=False)
         self.source = ChoiceEdit(tr("Source"), {"": tr("Every source")}, inherit=False)
         self.campaign = ChoiceEdit(tr("Campaign"), {"": tr("Every campaign")}, inherit=False)
+        self.variant = ChoiceEdit(tr("Variant"), {"": tr("Every variant")}, inherit=False)
         self.form = ChoiceEdit(tr("Form"), {}, inherit=False)
         for edit, width in ((self.period, 130), (self.device, 130), (self.source, 160),
-                            (self.campaign, 160), (self.form, 220)):
+                            (self.campaign, 130), (self.variant, 130), (self.form, 220)):
             edit.setMinimumWidth(width)
-        for edit in (self.period, self.device, self.source, self.campaign):
+        for edit in (self.device, self.source, self.campaign, self.variant):
             edit.chosen.connect(lambda _: self._ask())
+        self.period.activated.connect(lambda _: self._choose_time())
         self.form.chosen.connect(lambda _: self._show_fields())
         self.all = button(tr("Show all visits"), lambda: self.go_through(""))
 
@@ -78,7 +91,8 @@ class JourneyPart(QWidget):
         choices = QHBoxLayout()
         choices.addWidget(self._when)
         choices.addStretch()
-        for one in (self.all, self.period, self.device, self.source, self.campaign):
+        for one in (self.all, self.period, self.device, self.source, self.campaign,
+                    self.variant):
             choices.addWidget(one)
         self._head.body.addWidget(self._says)
         self._begin = button(tr("Send pages"), self.publish_asked.emit, main=True)
@@ -96,13 +110,21 @@ class JourneyPart(QWidget):
         self._asked = Card(tr("In the form"))
         self._asked.head.addWidget(self.form)
         self._asked.body.addWidget(self.fields)
+        self._clock = Card(tr("By hour of the week"))
+        self._clock.body.addWidget(self.hours)
+        self._hour_words = label("", "small", wrap=True)
+        self._clock.body.addWidget(self._hour_words)
+        self._leads = Card(tr("What brought leads, and what was won"))
+        self._lead_words = label("", "small", wrap=True)
+        self._leads.body.addWidget(self._lead_words)
+        self._leads.body.addWidget(self.brought)
         inside = QWidget()
         inside.setObjectName("work")
         inside.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         column = QVBoxLayout(inside)
         column.setContentsMargins(18, 14, 18, 14)
         column.addLayout(choices)
-        for card in (self._head, self._picture, self._table, self._asked):
+        for card in (self._head, self._picture, self._table, self._asked, self._leads, self._clock):
             column.addWidget(card)
         column.addStretch()
         whole = QVBoxLayout(self)
@@ -118,8 +140,28 @@ class JourneyPart(QWidget):
             self._stamp = stamp
             self._ask()
 
+    def _choose_time(self) -> None:
+        """Take a time of the list, or ask for two of one's own."""
+        if int(self.period.currentData()) != _OWN:
+            self._own = None
+        else:
+            asking = TwoTimesDialog(self._own or self._wanted.times, self)
+            if asking.exec():
+                self._own = asking.times
+            elif self._own is None:
+                self.period.show_value(28)
+        self._ask()
+
+    def _times(self) -> tuple[int, int, int, int]:
+        """The days that are shown, and those they are held against."""
+        if self._own is not None:
+            return self._own
+        today, days = int(time.time() // _DAY_S), int(self.period.currentData())
+        return today - days + 1, today, today - 2 * days + 1, today - days
+
     def show_days(self, days: int) -> None:
         """Show the last days, against as many before: 7, 28 or 84."""
+        self._own = None
         self.period.show_value(days)
         self._ask()
 
@@ -130,9 +172,8 @@ class JourneyPart(QWidget):
 
     def _ask(self, through: str | None = None) -> None:
         self._wanted = Wanted(
-            int(time.time() // _DAY_S), int(self.period.currentData()),
-            str(self.device.currentData()), str(self.source.currentData()),
-            str(self.campaign.currentData()),
+            self._times(), str(self.device.currentData()), str(self.source.currentData()),
+            str(self.campaign.currentData()), str(self.variant.currentData()),
             self._wanted.through if through is None else through)
         self._reader.ask(self._wanted, places_of(self._session.site))
 
@@ -159,14 +200,21 @@ class JourneyPart(QWidget):
         self._offer(self.campaign, tr("Every campaign"), {
             name: name for name in reading.campaigns})
         self.campaign.setVisible(self.campaign.count() > 1)
+        self._offer(self.variant, tr("Every variant"), {
+            f"{page.id}.{one.key}": tr("{page} {key}", page=page.name, key=one.key)
+            for page in self._session.site.pages if page.tested for one in page.variants})
+        self.variant.setVisible(self.variant.count() > 1)
         self.flow.show_journey(reading.now, reading.wanted.through)
         self._show_head(reading)
         self._show_steps(reading)
         self._show_forms(reading)
+        self._show_hours(reading)
+        self._show_brought(reading)
 
     def _filtered(self) -> bool:
         wanted = self._wanted
-        return bool(wanted.device or wanted.source or wanted.campaign or wanted.through)
+        return bool(wanted.device or wanted.source or wanted.campaign or wanted.variant
+                    or wanted.through)
 
     @staticmethod
     def _offer(edit: ChoiceEdit, every: str, choices: dict[str, str]) -> None:
@@ -236,6 +284,30 @@ class JourneyPart(QWidget):
         return ", ".join(f"{device_words(device)} {_percent(share)}"
                          for device, share in one.devices)
 
+    def _show_hours(self, reading: Reading) -> None:
+        hours = week_hours(reading.hours, own_zone())
+        self._clock.setVisible(bool(hours.came.any()))
+        self.hours.show_hours(hours)
+        self._hour_words.setText(hour_words(hours) + tr(
+            " Of all pages, whatever is chosen above; by the clock of {zone}. The darker, the "
+            "more came; the larger the dot, the more of them converted.", zone=own_zone().key))
+
+    def _show_brought(self, reading: Reading) -> None:
+        names = {page.id: page.name for page in self._session.site.pages}
+        self._leads.setVisible(bool(reading.brought))
+        self.brought.show_rows([(
+            tr("No source") if one.source == "direct" else one.source,
+            names.get(one.page, tr("A page that is gone")), f"{one.leads:,}", f"{one.won:,}",
+            f"{one.lost:,}", f"{one.leads - one.won - one.lost:,}") for one in reading.brought])
+        self.brought.fit_height(10)
+        won = sum(one.won for one in reading.brought)
+        total = sum(one.leads for one in reading.brought)
+        self._lead_words.setText(tr(
+            "{won:,} of {leads:,} leads of this time were won so far, as marked in the lead book; "
+            "of all devices and variants.", won=won, leads=total) if won else tr(
+            "None of the {leads:,} leads of this time is marked as won yet: the lead book keeps "
+            "what becomes of each.", leads=total))
+
     def _form_of(self, form_id: str) -> Form | None:
         return next((form for form in self._session.site.forms if form.id == form_id), None)
 
@@ -276,7 +348,7 @@ def _loss_title(loss: Loss) -> str:
     if change is None:
         return f"{title}."
     if not change.beyond_chance:
-        return tr("{title}, no more and no fewer than chance brings against before.", title=title)
+        return tr("{title}; against the time before that is within chance.", title=title)
     count = max(1, round(abs(change.shift) * 100))
     return tr("{title}, {count} more than in the time before.", title=title, count=count) \
         if change.shift > 0 else tr("{title}, {count} fewer than in the time before.",
@@ -285,10 +357,12 @@ def _loss_title(loss: Loss) -> str:
 
 def _when(wanted: Wanted) -> str:
     """Return the days that are shown, and those they are held against."""
-    last = date(1970, 1, 1) + timedelta(days=wanted.today)
-    first = last - timedelta(days=wanted.days - 1)
-    return tr("{first:%d %b} – {last:%d %b}, against the {days} days before", first=first,
-              last=last, days=wanted.days)
+    first, last, other, other_last = (EPOCH + timedelta(days=day) for day in wanted.times)
+    if other_last == first - timedelta(days=1) and other_last - other == last - first:
+        return tr("{first:%d %b} – {last:%d %b}, against the {days} days before", first=first,
+                  last=last, days=(last - first).days + 1)
+    return tr("{first:%d %b %y} – {last:%d %b %y}, against {other:%d %b %y} – {end:%d %b %y}",
+              first=first, last=last, other=other, end=other_last)
 
 
 def _percent(share: float) -> str:
