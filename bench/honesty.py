@@ -11,6 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.stats import norm
 
+from bench.rivals import group_sequential, normal_mixture
 from needle.core.measure.sequential import ALPHA, log_e_values, ratio_ranges
 
 _DAYS, _A_DAY = 28, 500
@@ -54,6 +55,24 @@ def plain(visitors: NDArray[np.float64], won: NDArray[np.float64]) -> NDArray[np
         return np.asarray(2 * norm.sf(np.abs(gap) / error) < ALPHA)
 
 
+def _rivals(tests: int) -> None:
+    """Print how often each test calls, and on which day on average if it is right."""
+    ways = {"Needle": lambda _, won: called(won, (1, 1)) >= 0,
+            "normal mixture": lambda visitors, won: normal_mixture(visitors, won, _DAYS // 2),
+            "group sequential": group_sequential, "plain, once": lambda visitors, won: np.where(
+                np.arange(_DAYS) == _DAYS - 1, plain(visitors, won), False)}
+    print(f"{'called, and on which day':34} " + " ".join(f"{name:>20}" for name in ways))
+    for seed, rates in enumerate(((0.01, 0.01), (0.05, 0.05), (0.2, 0.2), *_DIFFERENT)):
+        visitors, won = looks(rates, (1, 1), tests, 300 + seed)
+        cells = []
+        for way in ways.values():
+            held = way(visitors, won)
+            some = held.any(axis=1)
+            day = (held.argmax(axis=1) + 1)[some].mean() if some.any() else float("nan")
+            cells.append(f"{some.mean():12.1%} {day:7.1f}")
+        print(f"{rates[0]:6.1%} against {rates[1]:6.1%} {'':11} " + " ".join(cells), flush=True)
+
+
 def main() -> None:
     """Print the table, and the figure in a closing line."""
     tests = 500 if "--quick" in sys.argv else 10_000
@@ -82,6 +101,7 @@ def main() -> None:
         width = float(np.median(high[:, -1] - low[:, -1]))
         print(f"{rates[0]:6.1%} against {rates[1]:6.1%} {'':11} {missed.any(axis=1).mean():10.1%} "
               f"{missed[:, -1].mean():10.1%} {width:17.2f}", flush=True)
+    _rivals(tests)
     print(f"false alarms {100 * wrong / every:.1f} % of {every}")
 
 
