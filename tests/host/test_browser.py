@@ -15,23 +15,27 @@ from selenium.webdriver.common.keys import Keys
 from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
+from needle.core.edit.adverts import add_advert
 from needle.core.edit.forms import change_form
 from needle.core.edit.grouping import reorder_at
 from needle.core.edit.looks import set_look
 from needle.core.edit.media import add_medium
-from needle.core.edit.nodes import insert, set_field, set_hidden
+from needle.core.edit.nodes import insert, set_field, set_hidden, set_words
 from needle.core.edit.pages import duplicate_page, set_slug
 from needle.core.edit.tracking import add_code, set_code, set_consent
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.spacer import Spacer
+from needle.core.measure.adverts import shown_words
 from needle.core.site.site import Medium, Site
 from needle.core.values.actions import CountGoal, OpenPopup
 from needle.core.values.widths import Width
+from needle.core.values.words import Run
 from needle.crowd.people import AGENTS
 from needle.publish.live import send_pages
 from needle.store.project import Project
 from needle.store.results.book import Filter, list_leads
 from needle.store.results.counting import page_counts
+from needle.store.results.journeys import way_counts
 from needle.store.results.tables import events
 from needle.store.results.touches import touch_counts
 from tests.host.stall import StallTest, wait_for
@@ -138,6 +142,34 @@ class VisitTest(BrowserTest):
         first = self.made.pages[0].variants[0].children[0].id
         self.assertEqual({spot.part for spot in touches.clicks}, {first, popup})
         self.assertEqual(sum(touches.depth.values()), 1)
+
+    def test_words_of_the_advert_stand_there_before_anything_is_painted(self) -> None:
+        lines = "dark sky = The darkest hill\nevil = </script><img src=x onerror=alert(1)>"
+        site, advert = add_advert(self.made, "utm_term", lines)
+        site = set_words(site, "head1", ((Run("Old "), Run("words", advert=advert)),), "words")
+        send_pages(site, self.folder, [PAGE])
+        seen = self.browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {"source": """
+          window.painted = [];
+          const look = () => { const h = document.querySelector('h1');
+            if (h) painted.push(h.textContent); requestAnimationFrame(look); };
+          requestAnimationFrame(look);
+          document.addEventListener('securitypolicyviolation', () => painted.push('refused'));"""})
+        self.addCleanup(self.browser.execute_cdp_cmd,
+                        "Page.removeScriptToEvaluateOnNewDocument", seen)
+        for query, words in (("?utm_term=Dark%20%20SKY", "The darkest hill"), ("", "words"),
+                             ("?utm_term=evil", lines.partition("evil = ")[2]),
+                             ("?utm_term=%3Cb%3E", "words")):
+            self.browser.get(f"{self.base}/night{query}")
+            self.assertTrue(wait_for(lambda: self.browser.execute_script(
+                "return document.readyState === 'complete' && painted.length > 2")))
+            told = set(self.browser.execute_script("return painted"))
+            self.assertEqual(told, {f"Old {words}"})
+            self.assertEqual(self.browser.execute_script(
+                "return document.querySelectorAll('h1 img').length"), 0)
+        self.assertTrue(wait_for(lambda: sum(kind == "words" for kind, _ in self.events()) == 4))
+        ways = way_counts(self.engine, 0, 99_999)
+        self.assertEqual([(one.number, one.visits) for one in shown_words(ways)],
+                         [(0, 1), (1, 1), (2, 1)], "one visit, each value once")
 
     def test_whoever_asks_not_to_be_tracked_is_not_followed(self) -> None:
         made = self.browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {

@@ -2,6 +2,7 @@
 
 import json
 import random
+from unittest import mock
 
 from PyQt6.QtCore import QMimeData, QPointF, Qt
 from PyQt6.QtGui import QDragEnterEvent, QDragMoveEvent, QDropEvent
@@ -15,6 +16,7 @@ from needle.core.render.holders import render_node
 from needle.core.render.stylesheet import node_css
 from needle.core.site.site import Site
 from needle.core.values.words import Run, text
+from needle.ui.builder.advertwords import AdvertDialog
 from needle.ui.builder.live.view import NODE_MIME, LiveView
 from tests.randomly import KINDS_OF_EDIT, SIDES, random_edit
 from tests.sites import EMAIL, FORM, THANKS, long_page, small_site
@@ -109,6 +111,26 @@ class MarkTest(DeskTest):
         self.until(lambda: self.runs() == [("Old words", True, True, "https://hill.example")])
         self.until(lambda: self.js(self.phone, f"{DOCUMENT}.querySelector('h1 a').href")
                    == "https://hill.example/")
+
+    def test_words_from_the_advert_are_asked_for_and_marked(self) -> None:
+        self.click(self.desktop, "head1")
+        self.press(Qt.Key.Key_A, CTRL)
+        QTest.qWait(60)
+        asking = AdvertDialog(self.session, self.window)
+        asking._put()
+        self.assertIn("at least one value", asking.said.text())
+        asking.lines.setPlainText("dark sky = The darkest hill")
+        asking.param.setText("kw")
+        asking._put()
+        with mock.patch.object(asking, "exec", return_value=1), mock.patch(
+                "needle.ui.builder.partcommands.AdvertDialog", return_value=asking):
+            self.window.commands.run("words.advert")
+        (advert,) = self.session.site.adverts
+        self.until(lambda: [run.advert for run in self.session.node("head1").words] == [advert.id])
+        self.until(lambda: self.js(self.phone, f"{DOCUMENT}.querySelector('h1 span').dataset.advert"
+                                   ) == advert.id)
+        QTest.keyClicks(self.desktop.focusProxy(), "s")
+        self.until(lambda: [run.advert for run in self.session.node("head1").words] == [advert.id])
 
     def test_escape_leaves_the_words_and_delete_then_takes_the_item(self) -> None:
         self.click(self.desktop, "head1")

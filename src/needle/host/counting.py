@@ -35,9 +35,10 @@ _LONGEST_MS = 600_000
 T = TypeVar("T")
 _Short = Annotated[str, msgspec.Meta(max_length=120)]
 _Part = Annotated[str, msgspec.Meta(pattern=r"\A[A-Za-z0-9_-]{1,16}(\.[A-Za-z0-9_-]{1,16})?\Z")]
-_Told = Literal["popup", "open", "step", "field", "fault", "stop", "touch", "depth"]
+_Told = Literal["popup", "open", "step", "field", "fault", "stop", "touch", "depth",
+                "words"]
 # What is not of a form.
-_ON_THE_PAGE = frozenset({"popup", "touch", "depth"})
+_ON_THE_PAGE = frozenset({"popup", "touch", "depth", "words"})
 
 
 class _Visit(msgspec.Struct, frozen=True):

@@ -5,12 +5,14 @@ from collections.abc import Iterator, Sequence
 import msgspec
 
 from needle.core.markup.surroundings import Rendition
+from needle.core.render.adverts import adverts_shown
 from needle.core.render.callers import calls_reached
 from needle.core.render.context import Context
 from needle.core.render.holders import kind_of, render_node
 from needle.core.render.reads import media_of, reads_of
 from needle.core.site.site import Brand, Code, Page, Site, TextStyle, Variant
 from needle.core.site.tree import Section, children_of, walk, without_children
+from needle.core.values.advert import AdvertWords
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
 from needle.core.values.form import Form
@@ -60,6 +62,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
         language: That of the site.
         domain: The name that the site has in public.
         calls: What pages made elsewhere call in, as far as links of the page lead there.
+        adverts: Words on it that the address of an advert chooses.
     """
 
     name: str
@@ -70,6 +73,7 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
     language: Language = ENGLISH
     domain: Domain = ""
     calls: tuple[OutsideCall, ...] = ()
+    adverts: tuple[AdvertWords, ...] = ()
 
 
 def as_sent(site: Site, page: Page) -> Sent:
@@ -79,7 +83,8 @@ def as_sent(site: Site, page: Page) -> Sent:
         site.name, tuple((p.id, p.name, p.slug) for p in site.pages)
         if remembered(page, "names_pages", _names_pages) else (),
         tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to,
-        site.language, site.domain, calls_reached(site, _nodes(page)) if site.calls else ())
+        site.language, site.domain, calls_reached(site, _nodes(page)) if site.calls else (),
+        adverts_shown(site, _nodes(page)))
     used = _used_forms(page)
     forms = tuple(form for form in site.forms if form.id in used)
     return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
@@ -153,6 +158,8 @@ def _elsewhere(sent: Sent, now: Sent) -> Iterator[str]:
         yield "hosts that the page may reach"
     if sent.drew.calls != now.drew.calls:
         yield "what outside pages call in"
+    if sent.drew.adverts != now.drew.adverts:
+        yield "words from the advert"
     media = {medium.id: medium for medium in sent.drew.media}
     yield from (f"picture {medium.name}" for medium in now.drew.media
                 if medium.id in media and _seen(media[medium.id]) != _seen(medium))
@@ -206,7 +213,7 @@ def site_of(sent: Sent) -> Site:
                    if key != page.id)
     return Site(id="s", name=drew.name, address="sent", brand=sent.brand, styles=sent.styles,
                 pages=(page, *others), forms=sent.forms, media=drew.media, fonts=drew.fonts,
-                language=drew.language, domain=drew.domain)
+                language=drew.language, domain=drew.domain, adverts=drew.adverts)
 
 
 def _surroundings(sent: Sent) -> Context:

@@ -30,6 +30,9 @@ def _run(run: Run, context: Surroundings) -> Markup:
     html = escape(run.words)
     if "\n" in run.words:
         html = Markup(html.replace("\n", "<br>"))
+    if run.advert:
+        # What the editor shows is the page's own words, marked.
+        html = tag("span", {"data-advert": run.advert}, html)
     if run.colour:
         html = tag("span", {"style": f"color:{ink_css(run.colour)}",
                             "data-colour": run.colour if context.mode == "edit" else None}, html)

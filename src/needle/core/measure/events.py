@@ -29,6 +29,7 @@ class EventKind(StrEnum):
     # A click on the page, whatever it does: the section's or popup's id, and where in it; in
     # `TOUCH_SIDE` parts of its width and height, across times `TOUCH_SIDE` plus down.
     TOUCH = "touch"
+    WORDS = "words"  # Advert words were shown: their id, the number of the value, 0 for the own.
     DEPTH = "depth"  # How much of the page was seen before it was left: of a hundred parts.
 
 

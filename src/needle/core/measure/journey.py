@@ -132,6 +132,8 @@ def places_of(site: Site) -> PlaceOf:
             case "step":
                 return Place(f"step:{step.what}.{step.number}", "step",
                              forms.get(step.what, ""), step.what, step.number)
+            case "words":
+                return None
         return Place(WON, "won")
 
     return place

@@ -22,9 +22,9 @@ _MOST = 12
 # source and campaign beside it), whatever a visitor's browser calls a goal.
 _LONGEST = 60
 
-StepKind = Literal["page", "popup", "open", "step", "lead", "goal"]
+StepKind = Literal["page", "popup", "open", "step", "words", "lead", "goal"]
 _LETTERS: dict[str, StepKind] = {
-    "p": "page", "u": "popup", "o": "open", "s": "step", "l": "lead", "g": "goal"}
+    "p": "page", "u": "popup", "o": "open", "s": "step", "w": "words", "l": "lead", "g": "goal"}
 _LETTER_OF = {EventKind.POPUP: "u", EventKind.OPEN: "o", EventKind.LEAD: "l",
               EventKind.GOAL: "g", EventKind.CALL: "g"}
 
@@ -36,7 +36,7 @@ class Step:
     Attributes:
         what: The id of the page, popup or form; the words of a goal.
         variant: Of a page.
-        number: Of a form's step.
+        number: Of a form's step, or of the value of advert words.
     """
 
     kind: StepKind
@@ -52,6 +52,8 @@ def step_words(kind: EventKind, page: Id, variant: str, what: str, amount: int) 
             return f"p:{page}.{variant}"
         case EventKind.STEP:
             return f"s:{_plain(what)}.{amount}"
+        case EventKind.WORDS:
+            return f"w:{_plain(what)}.{amount}"
         case (EventKind.POPUP | EventKind.OPEN | EventKind.LEAD | EventKind.GOAL
               | EventKind.CALL):
             return f"{_LETTER_OF[kind]}:{_plain(what)}"
@@ -91,7 +93,7 @@ def _read(words: str) -> Step | None:
     if kind == "page":
         page, _, variant = rest.partition(".")
         return Step(kind, page, variant)
-    if kind == "step":
+    if kind in ("step", "words"):
         form, _, number = rest.partition(".")
         return Step(kind, unquote(form), number=int(number) if number.isdecimal() else 0)
     return Step(kind, unquote(rest))

@@ -44,6 +44,7 @@ strict-release-path = a file of a release: it is a page's, one below assets, or 
 strict-release-id = a release: r, a day, a time and four digits
 strict-one-line = a line: at most 400 signs, and no line break
 strict-goal-key = the name of a goal: at most 120 signs, and no line break
+strict-param = a name in an address, as utm_term: a letter, then letters, digits, - and _
 strict-moment = a moment as 2026-11-26T18:00+00:00
 strict-host-key = a fingerprint: SHA256: and 43 signs
 strict-outside-path = the path of a published file: names with slashes between, and no way up
@@ -89,10 +90,15 @@ page-needs-name = A page needs a name.
 page-name-long = A page name has at most { $most } characters; this one has { $count }.
 page-name-taken = There is already a page called “{ $name }”. Choose another name.
 page-last = A site needs at least one page. Add another before deleting this one.
+advert-line-empty = Line { $line } says nothing on one side of the “=”: write what the address says, “=”, and what the page shows.
+advert-line-twice = Line { $line } is for “{ $said }” once more: keep one of them.
+advert-no-values = Write at least one value: what the address says, “=”, and what the page shows.
+advert-values-full = Such words have at most { $most } values.
+adverts-full = A site has at most { $most } of these.
 test-ends-first = The split test would end before it begins: choose a later end.
 reach-needs-name = Say what is reached, as “Read to the end”.
-reach-name-taken = Something on this page counts as “{$name}” already: choose another name.
-reaches-full = A page can have at most {$most} of these.
+reach-name-taken = Something on this page counts as “{ $name }” already: choose another name.
+reaches-full = A page can have at most { $most } of these.
 split-test-full = A split test has at most eight variants.
 variant-not-archived = Variant { $key } is not in the archive of this page.
 share-range = A share is 0 to 100 %.

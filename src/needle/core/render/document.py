@@ -10,6 +10,7 @@ from itertools import groupby
 from markupsafe import Markup
 
 from needle.core.markup.markup import Attributes, join, tag
+from needle.core.render.adverts import advert_script
 from needle.core.render.callers import calls_reached
 from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import kind_of, render_node
@@ -75,7 +76,7 @@ def live_body(context: Context) -> Markup:
 
 def live_page(context: Context, assets: Assets, body: Markup) -> str:
     """Return the whole page around what `live_body` gave."""
-    page = context.page
+    page, advert = context.page, advert_script(context)
     head = [
         *_common_head(context),
         tag("meta", {"http-equiv": "Content-Security-Policy", "content": assets.policy})
@@ -93,6 +94,7 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         tag("style", {}, Markup(assets.font_css + page_css(context)
                                 + (CONSENT_CSS if asks_for_consent(context) else "")
                                 + own_css(context.site, context.page))),
+        tag("script", {}, Markup(advert)) if advert else "",
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
         structured_data(context, assets.share if assets.canonical else ""),
         codes_at(context, "head"),

@@ -15,6 +15,7 @@ from urllib.parse import urlsplit
 from needle.core.kinds.embed import Embed
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.video import Video, frame_address
+from needle.core.render.adverts import advert_script
 from needle.core.render.context import Context
 from needle.core.site.site import Page, Site, Variant
 from needle.core.values.form import ThankAddress
@@ -42,7 +43,8 @@ def page_policy(context: Context) -> str:
     the page itself as well."""
     codes = list(_codes(context.site, context.page, context.variant))
     hosts = sorted({*named_hosts(codes), *filter(None, map(open_host, context.site.open_to))})
-    scripts = ["'self'", *hosts, *_hashes(codes)]
+    advert = advert_script(context)
+    scripts = ["'self'", *hosts, *([script_hash(advert)] if advert else []), *_hashes(codes)]
     if any(_EVAL.search(code) for code in codes):
         scripts.append("'unsafe-eval'")
     frames, files = _players(context.variant)

@@ -49,6 +49,9 @@ BASE_CSS = (
 # Words that wait to be confirmed, as the editor shows them.
 _INVENTED_CSS = (".needle-invented{text-decoration:underline dotted #b4780f 2px;"
                  "text-underline-offset:.18em;text-decoration-skip-ink:none}")
+# Words in whose place an advert may put others.
+_ADVERT_CSS = ("[data-advert]{text-decoration:underline dashed #2f6f62 2px;"
+               "text-underline-offset:.18em;text-decoration-skip-ink:none}")
 _ORDER = {row: place for place, row in enumerate(PROPERTIES)}
 
 
@@ -140,7 +143,7 @@ def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
 
 def edit_sheet(site: Site, page: Page) -> str:
     """Return what `base_sheet` gives for the editor, with the fonts that were added."""
-    return base_sheet(site, page, KINDS) + _INVENTED_CSS + "".join(
+    return base_sheet(site, page, KINDS) + _INVENTED_CSS + _ADVERT_CSS + "".join(
         font_rule(font.family, font.weight, font.italic, f"/media/{font.file}")
         for font in site.fonts)
 

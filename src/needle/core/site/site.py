@@ -5,6 +5,7 @@ from typing import Annotated
 
 from needle.core.site.tree import Popup, Section, walk
 from needle.core.values.about import About
+from needle.core.values.advert import AdvertWords
 from needle.core.values.brand import Brand, Mark, ShareCard, Swatch
 from needle.core.values.brief import Brief
 from needle.core.values.form import Form
@@ -205,6 +206,7 @@ class Site(Value, frozen=True):
         served_at: Where the pages stand for that domain: a machine's name, or addresses.
         outside: Forms and popups that are shown on pages made elsewhere.
         calls: What pages made elsewhere call in.
+        adverts: Words on pages that the address of an advert chooses.
         worths: What goals are worth, and which one is the main one.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
@@ -235,6 +237,7 @@ class Site(Value, frozen=True):
     served_at: str = ""
     outside: tuple[OutsidePart, ...] = ()
     calls: tuple[OutsideCall, ...] = ()
+    adverts: tuple[AdvertWords, ...] = ()
     worths: tuple[GoalWorth, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:

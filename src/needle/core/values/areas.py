@@ -33,4 +33,5 @@ class Area(StrEnum):
     DOMAIN = "domain"
     OUTSIDE = "outside"
     CALLS = "calls"
+    ADVERTS = "adverts"
     WORTHS = "worths"

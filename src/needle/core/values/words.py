@@ -6,7 +6,7 @@ from itertools import groupby
 
 import msgspec
 
-from needle.core.values.strict import Colour, Strict
+from needle.core.values.strict import Colour, Id, Strict
 
 __all__ = ["Run", "Text", "joined", "marked", "plain", "replaced", "respell", "text", "tidy"]
 
@@ -18,6 +18,7 @@ class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
         words: The characters; "\\n" is a line break.
         link: Where a click leads: an address, or "page:ID" for a page of the site.
         colour: A role of the brand's palette or "#rrggbb".
+        advert: The advert words that may stand in place of these; empty for none.
         invented: Nobody has confirmed these words yet: they were made up for a first draft.
     """
 
@@ -27,11 +28,12 @@ class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     link: str = ""
     colour: Colour = ""
     invented: bool = False
+    advert: Id = ""
 
     @property
-    def marks(self) -> tuple[bool, bool, str, str, bool]:
+    def marks(self) -> tuple[bool, bool, str, str, bool, str]:
         """All but the words."""
-        return (self.strong, self.emphasis, self.link, self.colour, self.invented)
+        return (self.strong, self.emphasis, self.link, self.colour, self.invented, self.advert)
 
 
 Text = tuple[Run, ...]
@@ -81,8 +83,8 @@ def marked(lines: Sequence[Text], start: int, stop: int, mark: str, value: str =
     Args:
         start, stop: Characters from the beginning of the first line; line ends and line
             breaks count for nothing, as in a browser's ranges.
-        mark: "strong", "emphasis" or "link".
-        value: The address of a link; empty takes links away.
+        mark: "strong", "emphasis", "link" or "advert".
+        value: The address of a link, or the id of advert words; empty takes them away.
     """
     pieces = [_pieces(line) for line in lines]
     inside: list[tuple[int, int]] = []
@@ -93,7 +95,7 @@ def marked(lines: Sequence[Text], start: int, stop: int, mark: str, value: str =
                 if start <= at < stop:
                     inside.append((row, column))
                 at += 1
-    wanted: object = value if mark == "link" else not all(
+    wanted: object = value if mark in ("link", "advert") else not all(
         getattr(pieces[row][column], mark) for row, column in inside)
     for row, column in inside:
         pieces[row][column] = msgspec.structs.replace(pieces[row][column], **{mark: wanted})

@@ -274,7 +274,8 @@ class Canvas(QWidget):
             return
         lines = read_lines(node, said["text"])
         after = marked(lines, said["start"], said["stop"], said["mark"], said["value"] or "")
-        names = {"strong": "bold", "emphasis": "italic", "link": "link"}
+        names = {"strong": "bold", "emphasis": "italic", "link": "link",
+                 "advert": tr("words from the advert")}
         self._session.close_group()
         self._session.edit(names[said["mark"]], lambda site: set_words(
             site, node.id, after, said["text"]))

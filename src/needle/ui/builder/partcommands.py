@@ -18,6 +18,7 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.widths import Width
 from needle.core.wording.pasted import items_from_html, items_from_words
+from needle.ui.builder.advertwords import AdvertDialog
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.script import Script
 from needle.ui.commands import Command
@@ -165,6 +166,9 @@ class PartCommands(QObject):
                     run=lambda: self._mark("emphasis"), unless=self._no_words),
             Command(id="words.link", menu="Edit", title=tr("Link the chosen words…"), keys="Ctrl+L",
                     run=self._link, unless=self._no_words),
+            Command(id="words.advert", menu="Edit", title=tr("Words from the advert…"),
+                    keys="Ctrl+Shift+L", run=self._advert, unless=self._no_words,
+                    keywords="dynamic text utm_term keyword address"),
         ]
 
     # Moving and copying
@@ -310,6 +314,11 @@ class PartCommands(QObject):
                                               tr("Address (empty takes the link away)"))
         if taken:
             self._mark("link", address.strip())
+
+    def _advert(self) -> None:
+        asking = AdvertDialog(self._session, self._window)
+        if asking.exec() and asking.chosen is not None:
+            self._mark("advert", asking.chosen)
 
 
 def _clipped() -> QMimeData | None:

@@ -52,6 +52,9 @@ class JourneyPart(QWidget):
         self._reader.read.connect(self._take)
         self.flow = FlowView()
         self.flow.picked.connect(self.go_through)
+        self.words = Table(tr("Words from the advert"), (
+            tr("In the address"), tr("Shown"), tr("Visits"), tr("Converted"), tr("Rate")), 1,
+            right=(2, 3, 4))
         self._make_choices()
         self.steps = Table(tr("Steps of the way"), (
             tr("Step"), tr("Came"), tr("Went on"), tr("Share"), tr("Before"),
@@ -114,6 +117,8 @@ class JourneyPart(QWidget):
         self._clock.body.addWidget(self.hours)
         self._hour_words = label("", "small", wrap=True)
         self._clock.body.addWidget(self._hour_words)
+        self._adverts = Card(tr("Words from the advert"))
+        self._adverts.body.addWidget(self.words)
         self._leads = Card(tr("What brought leads, and what was won"))
         self._lead_words = label("", "small", wrap=True)
         self._leads.body.addWidget(self._lead_words)
@@ -124,7 +129,8 @@ class JourneyPart(QWidget):
         column = QVBoxLayout(inside)
         column.setContentsMargins(18, 14, 18, 14)
         column.addLayout(choices)
-        for card in (self._head, self._picture, self._table, self._asked, self._leads, self._clock):
+        for card in (self._head, self._picture, self._table, self._asked, self._adverts,
+                     self._leads, self._clock):
             column.addWidget(card)
         column.addStretch()
         whole = QVBoxLayout(self)
@@ -208,6 +214,7 @@ class JourneyPart(QWidget):
         self._show_head(reading)
         self._show_steps(reading)
         self._show_forms(reading)
+        self._show_words(reading)
         self._show_hours(reading)
         self._show_brought(reading)
 
@@ -291,6 +298,24 @@ class JourneyPart(QWidget):
         self._hour_words.setText(hour_words(hours) + tr(
             " Of all pages, whatever is chosen above; by the clock of {zone}. The darker, the "
             "more came; the larger the dot, the more of them converted.", zone=own_zone().key))
+
+    def _show_words(self, reading: Reading) -> None:
+        known = {one.id: one for one in self._session.site.adverts}
+        rows = []
+        for told in reading.words:
+            advert = known.get(told.advert)
+            if advert is None:
+                continue  # There are none of these any more.
+            value = next((one for one in advert.values if one.number == told.number), None)
+            said, shown = (f"{advert.param} = {value.said}", value.shown) if value else (
+                tr("{name}, no longer there", name=advert.param) if told.number else
+                tr("{name}, anything else", name=advert.param),
+                "" if told.number else tr("the page's own words"))
+            rows.append((said, shown,
+                         f"{told.visits:,}", f"{told.won:,}", _percent(told.won / told.visits)))
+        self._adverts.setVisible(bool(rows))
+        self.words.show_rows(rows)
+        self.words.fit_height(10)
 
     def _show_brought(self, reading: Reading) -> None:
         names = {page.id: page.name for page in self._session.site.pages}

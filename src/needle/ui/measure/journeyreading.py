@@ -8,6 +8,7 @@ from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
+from needle.core.measure.adverts import ShownWords, shown_words
 from needle.core.measure.journey import Journey, PlaceOf, WayCount, journey_of
 from needle.core.measure.passages import Loss, Passage, loss_of, passages_of
 from needle.store.results.brought import Brought, brought_by, hour_rows
@@ -46,6 +47,7 @@ class Reading:
             that most came by first.
         fields: By "FORM.FIELD".
         hours: Hour since 1970, how many came, how many converted, on all pages.
+        words: What each of the advert words has brought.
         brought: What brought leads, and what became of them.
         fault: It could not be read; everything else is empty.
     """
@@ -57,6 +59,7 @@ class Reading:
     loss: Loss | None = None
     fields: Mapping[str, FieldCount] = field(default_factory=dict)
     hours: Sequence[tuple[int, int, int]] = ()
+    words: Sequence[ShownWords] = ()
     brought: Sequence[Brought] = ()
     devices: Sequence[str] = ()
     sources: Sequence[str] = ()
@@ -74,7 +77,8 @@ def _read(engine: Engine, wanted: Wanted, place_of: PlaceOf) -> Reading:
                                     wanted.through) for device in _named(ways, "device")}
     return Reading(wanted, now, before, passages_of(now, before, by_device),
                    loss_of(now, before, by_device), field_counts(engine, first, last),
-                   hour_rows(engine, first, last), brought_by(engine, first, last),
+                   hour_rows(engine, first, last), shown_words(ways),
+                   brought_by(engine, first, last),
                    _named(every, "device"), _named(every, "source"), _named(every, "campaign"))
 
 

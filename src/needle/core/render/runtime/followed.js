@@ -84,6 +84,8 @@
     setInterval(() => { if (!document.hidden) reached("time", ++seconds); }, 1000);
   addEventListener("scroll", look, { passive: true });
   addEventListener("load", () => setTimeout(look, 1000));
+  for (const [id, number] of Object.entries(window.needleAdverts ?? {})) tell("words", id, number);
+  addEventListener("load", send);
   addEventListener("pagehide", () => {
     leave();
     look();

@@ -177,6 +177,7 @@ const needle = (() => {
       if (node.tagName === "EM" || node.tagName === "I") inner.emphasis = true;
       if (node.tagName === "A") inner.link = node.dataset.link || node.getAttribute("href") || "";
       if (node.dataset.colour) inner.colour = node.dataset.colour;
+      if (node.dataset.advert) inner.advert = node.dataset.advert;
       if (BLOCKS.has(node.tagName)) {
         open();
         for (const child of node.childNodes) walk(child, inner);
