@@ -5,15 +5,24 @@ import unittest
 from datetime import UTC, datetime
 from pathlib import Path
 
+import msgspec
+
+from needle.core.edit.differing import differing
+from needle.core.edit.nodes import set_hidden, set_words
 from needle.core.edit.pages import set_page, split_page
 from needle.core.edit.place import EditError
 from needle.core.edit.testing import add_reach, set_plan, set_worth
+from needle.core.kinds.button import Button
+from needle.core.kinds.heading import Heading
 from needle.core.measure.clashes import tested_along
+from needle.core.measure.diary import diary_text, entries_of
 from needle.core.measure.events import Event, EventKind
 from needle.core.measure.goals import GoalKind, goals_of, goals_on
 from needle.core.measure.period import LiveShares, SplitPeriod, instant_ms, tests_of
 from needle.core.measure.split import leaning_shares, read_goals, read_split, slower_by
 from needle.core.values.testplan import Reach, TestPlan
+from needle.core.values.widths import Width
+from needle.core.values.words import text
 from needle.publish.release import Counted, LivePage, LiveVariant
 from needle.publish.sharing import timed
 from needle.store.results.counting import split_days, split_goals
@@ -130,6 +139,30 @@ class PlanTest(unittest.TestCase):
         apart = set_page(both, PAGE, variants=tuple(
             type(one)(key=one.key, share=one.share) for one in page.variants))
         self.assertEqual(tested_along(apart, apart.pages[0]), [])
+
+
+class DiaryTest(unittest.TestCase):
+    def test_what_was_believed_changed_and_came_out_is_written_down(self) -> None:
+        site = split_page(small_site(), PAGE, datetime(2026, 3, 1, tzinfo=UTC))
+        site = set_plan(site, PAGE, believed="Shorter *wins*")
+        one, other = site.pages[0].variants
+        self.assertEqual(differing(one, other), [])
+        heading, button = (next(node for node in other.nodes() if isinstance(node, kind))
+                           for kind in (Heading, Button))
+        site = set_words(site, heading.id, (text("New | words"),), "words")
+        site = set_hidden(site, button.id, Width.PHONE, True)
+        (test,) = tests_of(site, {PAGE: LiveShares(SENT, BOTH)})
+        (entry,) = entries_of(site, [test], lambda _: {
+            "A": [(1, 3000, 150)], "B": [(1, 3000, 260)]})
+        self.assertEqual(entry.changed, {"B": [
+            "Heading: “Old words” became “New | words”", "button"]})
+        self.assertEqual(entry.came[0], "B is better.")
+        told = diary_text([entry], lambda ms: f"{ms}")
+        self.assertIn("Believed: Shorter \\*wins\\*", told)
+        self.assertIn("became “New \\| words”", told)
+        self.assertIn("| B | 3000 | 260 | 8.67% |", told)
+        removed = msgspec.structs.replace(other, children=other.children[:1])
+        self.assertEqual(differing(one, removed), ["1 section removed"])
 
 
 class WorthTest(unittest.TestCase):

@@ -120,7 +120,7 @@ class KeysTest(HandsTest):
                       "What changed since", "Add a target: Server over SFTP",
                       "Send or take off at a time", "Plan a split test", "Report of the week",
                       "Practice visitors", "What counts on a page", "How the test is meant",
-                      "Clicks and depth on a page"):
+                      "Clicks and depth on a page", "Diary of split tests"):
             self.find(words)
             self.walk_dialog(words)
 

@@ -15,6 +15,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import (
     QCheckBox,
     QComboBox,
+    QFileDialog,
     QInputDialog,
     QLabel,
     QLineEdit,
@@ -548,6 +549,16 @@ class MeasureTest(StageTest):
         self.until(lambda: not self.window.outcomes.counting and sum(
             count.visitors for count in self.window.outcomes.counts(PAGE)) == 101)
         self.assertEqual(self.cells(table, 1)[1:4], ["50 %", "30", "6"])
+        splits = self.stage.splits
+        splits.show_diary()
+        self.addCleanup(splits.diary.reject)
+        self.assertEqual(splits.diary.list.count(), 1)
+        self.assertIn("B was kept.", splits.diary.says.text())
+        self.until(lambda: splits.diary.pictures.count() == 3)
+        with mock.patch.object(QFileDialog, "getSaveFileName",
+                               return_value=(str(self.folder / "d.md"), "")):
+            splits.diary.ask_save()
+        self.assertIn("| B | 30 | 6 | 20.00% |", (self.folder / "d.md").read_text("utf-8"))
         self.session.undo()
         self.assertTrue(self.session.site.page(PAGE).tested)
 

@@ -28,7 +28,7 @@ from needle.core.values.testplan import ANY_GOAL, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode
 
 __all__ = ["Drawn", "Sent", "as_sent", "changes_since", "page_changes",
-           "site_changes", "site_of"]
+           "site_changes", "site_of", "variant_changes"]
 
 
 class Sent(msgspec.Struct, frozen=True, omit_defaults=True):
@@ -247,7 +247,7 @@ def _page_changes(old: Page, new: Page) -> Iterator[str]:
             yield f"variant {variant.key} added"
             continue
         where = f" in {variant.key}" if tested else ""
-        yield from (f"{change}{where}" for change in _variant_changes(was, variant))
+        yield from (f"{change}{where}" for change in variant_changes(was, variant))
     for key in sorted(before.keys() - {variant.key for variant in new.variants}):
         yield f"variant {key} archived"
     shares = [(v.key, v.share) for v in new.variants]
@@ -263,7 +263,8 @@ def _for_whom(plan: TestPlan) -> TestPlan:
     return msgspec.structs.replace(plan, believed="", counts=ANY_GOAL)
 
 
-def _variant_changes(old: Variant, new: Variant) -> Iterator[str]:
+def variant_changes(old: Variant, new: Variant) -> Iterator[str]:
+    """Yield what changed in a variant, most telling first; items are known by their ids."""
     before = {node.id: node for node in old.nodes()}
     after = {node.id: node for node in new.nodes()}
     for noun, gone in (("added", after.keys() - before.keys()),

@@ -28,10 +28,12 @@ from needle.core.measure.split import (
     verdict,
 )
 from needle.core.site.site import Page, Site
+from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.language import tr
 from needle.ui.measure.curves import DifferenceChart, RateChart, arm_colour
 from needle.ui.measure.deeper import DeeperDialog
+from needle.ui.measure.diary import DiaryDialog
 from needle.ui.measure.meaning import MeaningDialog
 from needle.ui.measure.planning import PlanDialog
 from needle.ui.measure.shares import ShareCard
@@ -52,9 +54,9 @@ __all__ = ["SplitTests"]
 class SplitTests(QWidget):
     """The list of tests at the left, the chosen one at the right."""
 
-    def __init__(self, session: Session, outcomes: Outcomes) -> None:
+    def __init__(self, session: Session, outcomes: Outcomes, engine: LiveEngine) -> None:
         super().__init__()
-        self._session = session
+        self._session, self._engine = session, engine
         self._outcomes = outcomes
         self._test: SplitPeriod | None = None
         self.list = QListWidget()
@@ -70,9 +72,13 @@ class SplitTests(QWidget):
         column.addWidget(head)
         column.addWidget(self.list)
         plan = QHBoxLayout()
-        plan.setContentsMargins(10, 4, 10, 10)
+        plan.setContentsMargins(10, 4, 10, 4)
         plan.addWidget(button(tr("Plan a test…"), self.plan))
         column.addLayout(plan)
+        diary = QHBoxLayout()
+        diary.setContentsMargins(10, 0, 10, 10)
+        diary.addWidget(button(tr("Diary…"), self.show_diary))
+        column.addLayout(diary)
         row = QHBoxLayout(self)
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
@@ -144,6 +150,11 @@ class SplitTests(QWidget):
             return
         MeaningDialog(self._session, page, self).exec()
         self.refresh()
+
+    def show_diary(self) -> None:
+        """Show what was tested so far, and what came out."""
+        self.diary = DiaryDialog(self._session, self._outcomes, self._engine, self)
+        self.diary.show()
 
     def go_deeper(self) -> None:
         """Show every goal by itself, and how all of it is computed."""

@@ -33,7 +33,7 @@ class MeasureStage(Tabbed):
         self._session, self._outcomes, self._engine = session, outcomes, engine
         self.journey = JourneyPart(session, outcomes)
         self.pages = PageResults(session, outcomes, lambda: self.week_report().exec())
-        self.splits = SplitTests(session, outcomes)
+        self.splits = SplitTests(session, outcomes, engine)
         self.goals = GoalBook(session, outcomes, engine)
         self.leads = LeadBook(session, outcomes)
         self.pages.touches_asked.connect(self.show_touches)
