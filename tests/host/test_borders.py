@@ -21,6 +21,8 @@ from needle.core.values.form import Form, FormField, Role
 from needle.core.values.language import ENGLISH
 from needle.host import clock, health
 from needle.host.attaching import drop_files, keep_files
+from needle.host.clock import now_ms
+from needle.host.exchanging import Exchanging
 from needle.host.headers import SafeHeaders
 from needle.host.judging import Judge, good_key, key_of
 from needle.host.limits import BodyLimits
@@ -29,7 +31,7 @@ from needle.host.ownname import OwnName
 from needle.host.postbody import read_post
 from needle.host.ranges import Ranges
 from needle.host.supervising import Supervisor
-from needle.host.visitors import Seen, device_of, variant_for, visitor_id
+from needle.host.visitors import Seen, device_of, variant_for
 from needle.publish.headers import HSTS
 from needle.publish.release import LivePage, LiveVariant
 from needle.store.results.tables import open_results
@@ -38,13 +40,36 @@ from tests.sites import FORM
 
 
 class VisitorsTest(unittest.TestCase):
-    def test_an_id_is_taken_only_if_it_is_one(self) -> None:
-        good = "0123456789abcdef01234567"
-        self.assertEqual(visitor_id(good), good)
-        for bad in (None, "", good[:-1], good + "0", good.upper(), good[:-1] + "g"):
-            fresh = visitor_id(bad)
-            self.assertRegex(fresh, "^[0-9a-f]{24}$")
-            self.assertNotEqual(fresh, bad)
+    def test_a_cookie_is_believed_only_with_a_seal_of_ours_for_that_visitor(self) -> None:
+        good, other = "0123456789abcdef01234567", "f" * 24
+        entry = Seen(SEALS, good, "").with_page("p", "A", True)
+        self.assertTrue(Seen(SEALS, good, entry).known())
+        for who, held in ((other, entry), ("", entry), (good, ""), (good, "p.A.x"), (good, "..")):
+            self.assertFalse(Seen(SEALS, who, held).known(), (who, held))
+        seen = Seen(SEALS, good, entry)
+        self.assertTrue(seen.holds("p", "A") and seen.aside("p", "A"))
+        self.assertFalse(Seen(SEALS, good, Seen(SEALS, good, "").with_page("p", "A")
+                              ).aside("p", "A"))
+
+    def test_hosts_tell_each_other_what_came_from_a_range(self) -> None:
+        here, there, elsewhere = Ranges(), Ranges(), Ranges()
+        folder = self.enterContext(tempfile.TemporaryDirectory())
+        engine = open_results(Path(folder) / "r.db")
+        self.addCleanup(engine.dispose)
+        hosts = [Exchanging(engine, {"visits": one}) for one in (here, there)]
+        self.assertEqual([here.count("203.0.113.5", 1000 + n) for n in range(6)][-1], 6)
+        there.count("203.0.113.9", now_ms())
+        for moment in range(6):
+            here.count("203.0.113.5", now_ms() + moment)
+        for one in (*hosts, *hosts):
+            one.exchange()
+        self.assertEqual(there.count("203.0.113.77", now_ms()), 2 + 6, "one range, two hosts")
+        self.assertEqual(there.count("198.51.100.1", now_ms()), 1)
+        self.assertEqual(elsewhere.count("203.0.113.5", now_ms()), 1)
+        again = Exchanging(engine, {"visits": elsewhere})
+        with mock.patch("needle.host.exchanging.now_ms", lambda: now_ms() + 700_000):
+            again.exchange()
+        self.assertEqual(elsewhere.count("203.0.113.5", now_ms()), 2, "what is old is forgotten")
 
     def test_shares_are_kept_and_the_same_visitor_gets_the_same(self) -> None:
         page = LivePage("p", "P", "p", "", (LiveVariant("A", 20, FILE), LiveVariant("B", 80, FILE),

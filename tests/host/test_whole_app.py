@@ -22,9 +22,10 @@ from needle.core.values.form import Letter
 from needle.core.values.media import Medium
 from needle.core.values.outside import OutsidePart
 from needle.core.values.testplan import TestPlan
-from needle.host import certifying, counting
+from needle.host import certifying, counting, recognising
 from needle.host.app import make_app
 from needle.host.certifying import CertificateKeeper
+from needle.host.clock import now_ms
 from needle.host.setting import HostSetting
 from needle.host.visitors import is_for
 from needle.publish.live import send_pages, take_off
@@ -97,10 +98,15 @@ class PageTest(AppCase):
 
     def test_what_a_browser_is_asked_to_remember(self) -> None:
         self.send()
+        self.assertEqual(self.ask("/night").headers.get_list("set-cookie"), [], "nothing to keep")
+        self.site = split_page(self.site, PAGE, datetime(2026, 3, 1, tzinfo=UTC))
+        self.send()
+        for asks_not in ({"sec_gpc": "1"}, {"dnt": "1"}):
+            self.assertEqual(self.ask("/night", **asks_not).headers.get_list("set-cookie"), [])
         for base, secure in (("http://localhost", False), ("https://localhost", True)):
             told = self.ask("/night", base=base).headers.get_list("set-cookie")
             self.assertEqual([one.partition("=")[0] for one in told],
-                             ["needle_visitor", "needle_seen"])
+                             ["needle_visitor", "needle_seen", "needle_v_page1"])
             for one in told:
                 self.assertIn(f"Max-Age={_HALF_YEAR};", one)
                 self.assertIn("HttpOnly", one)
@@ -182,8 +188,11 @@ class ReportTest(AppCase):
                 events.select().order_by(events.c.id))]
 
     def test_what_is_told_counts_for_who_was_served_the_page(self) -> None:
+        self.site = split_page(self.site, PAGE, datetime(2026, 3, 1, tzinfo=UTC))
         self.send()
-        cookie, visit = self.cookie(), {"page": PAGE, "variant": "A", "query": "?utm_source=post"}
+        cookie = self.cookie()
+        key = cookie.partition(f"needle_v_{PAGE}=")[2][0]
+        visit = {"page": PAGE, "variant": key, "query": "?utm_source=post"}
         good = {"visit": visit, "goal": visit | {"goal": "call"},
                 "events": visit | {"told": [["open", FORM], ["popup", "p1", 3]]}}
         for what, told in good.items():
@@ -191,24 +200,47 @@ class ReportTest(AppCase):
         self.assertEqual(self.kinds(), [("visit", "", 0), ("goal", "call", 0), ("open", FORM, 0),
                                         ("popup", "p1", 3)])
         for what, told in good.items():
-            bad = [told | {"page": "gone"}, told | {"variant": "B"}, b"{", b"[]",
-                   told | {"page": THANKS}, {"page": PAGE}, told | {"page": "x" * 121}]
+            bad = [told | {"page": "gone"}, told | {"variant": "BA"[key == "B"]}, b"{", b"[]",
+                   told | {"page": THANKS, "variant": "B"}, {"page": PAGE},
+                   told | {"page": "x" * 121}]
             self.assertEqual(self.reports(what, bad, cookie), [400] * len(bad), what)
-            self.assertEqual(self.reports(what, [told]), [400], "nobody")
-            other = cookie.replace("needle_visitor=", "needle_visitor=0")
-            self.assertEqual(self.reports(what, [told], other), [400], "somebody else")
         self.assertEqual(self.rows(events), 4)
+
+    def test_without_a_cookie_a_visitor_is_known_for_a_day_and_only_from_our_pages(self) -> None:
+        self.send()
+        visit = {"page": PAGE, "variant": "A"}
+        agents = (BROWSER["User-Agent"], BROWSER["User-Agent"] + " x")
+        for agent in (*agents, agents[0]):
+            self.assertEqual(self.reports("visit", [visit, visit | {"page": THANKS}], "", agent),
+                             [204, 204])
+        forged = "needle_visitor=" + "a" * 24 + "; needle_seen=page1.A.x"
+        self.assertEqual(self.reports("visit", [visit], forged), [204], "nobody believes it")
+        with self.engine.connect() as connection:
+            people = list(connection.execute(select(events.c.visitor)).scalars())
+        self.assertEqual((len(set(people)), len(people)), (2, 7))
+        with mock.patch.object(recognising, "now_ms", lambda: now_ms() + 86_400_000):
+            self.assertEqual(self.reports("visit", [visit]), [204])
+        with self.engine.connect() as connection:
+            self.assertEqual(len(set(connection.execute(select(events.c.visitor)).scalars())), 3)
+        for headers, status in (({"origin": "https://other.example"}, 204),
+                                ({"sec_fetch_site": "cross-site"}, 400),
+                                ({"sec_fetch_site": "same-origin"}, 204)):
+            self.assertEqual(self.ask("/_needle/visit", "POST", content=json.dumps(visit).encode(),
+                                      alive=True, **headers).status_code, status)
+        self.assertEqual(self.ask(
+            "/_needle/visit", "POST", base="http://hill.localhost", alive=True,
+            content=json.dumps(visit).encode(), origin="https://other.example").status_code, 400)
 
     def test_whom_a_split_test_is_not_for_is_aside_and_cannot_say_otherwise(self) -> None:
         now = datetime(2026, 3, 1, tzinfo=UTC)
         self.site = set_plan(split_page(self.site, PAGE, now), PAGE, devices=("phone",))
         self.send()
         visit, got = {"page": PAGE, "variant": "A"}, set()
-        for _ in range(12):
+        for number in range(12):
             cookie = self.cookie()
             self.assertNotIn("needle_v_", cookie, "a desktop")
             self.assertEqual(self.reports("visit", [visit], cookie, "Mozilla Mobile"), [204])
-            answer = self.ask("/night", user_agent="Mozilla Mobile")
+            answer = self.ask("/night", user_agent=f"Mozilla Mobile {number}")
             got.add(next(one for one in answer.headers.get_list("set-cookie")
                          if "needle_v_" in one).split("=")[1][0])
         self.assertEqual(got, {"A", "B"})

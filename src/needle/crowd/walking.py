@@ -87,7 +87,9 @@ class Walkers:
 
     async def _go(self, person: Person, transport: httpx.AsyncHTTPTransport) -> None:
         headers = {"Host": self.name, "User-Agent": AGENTS[person.device],
-                   "X-Needle-Practice": self.seal, "Accept-Language": "en-GB,en;q=0.8"}
+                   "X-Needle-Practice": self.seal,
+                   "X-Needle-Who": f"{self.crowd.seed}-{person.number}",
+                   "Accept-Language": "en-GB,en;q=0.8"}
         client = httpx.AsyncClient(headers=headers, timeout=30, transport=transport)
         walk = _Walk(self, person, client, self.hosts[person.number % len(self.hosts)])
         for moment in person.visits:

@@ -26,6 +26,7 @@ from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
 from needle.host.delivery import Deliverer
 from needle.host.elsewhere import ElsewhereDesk
+from needle.host.exchanging import Exchanging
 from needle.host.forms import FormDesk
 from needle.host.headers import SafeHeaders
 from needle.host.health import health_route
@@ -35,6 +36,7 @@ from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
 from needle.host.ownname import OwnName
 from needle.host.postbody import LONGEST_WITH_FILES
+from needle.host.recognising import Recogniser, asks_not
 from needle.host.rolling import Rolling
 from needle.host.scheduling import SchedulePart
 from needle.host.setting import HostSetting
@@ -48,7 +50,6 @@ from needle.host.visitors import (
     source_of,
     variant_cookie,
     variant_for,
-    visitor_id,
 )
 from needle.host.weekly import WeeklyPart
 from needle.publish.headers import FRAMES, SVG_POLICY
@@ -76,14 +77,17 @@ class _Host:
         self._seals = Seals(project, engine)
         self.schedule = SchedulePart(project)
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
+        self._known = Recogniser(engine, self._seals)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
-                             self.own_hosts)
+                             self._known, self.own_hosts)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
-        self.counting = CountingDesk(engine, self._live.live, self._seals)
-        self.rolling = Rolling(engine)
-        self.weekly = WeeklyPart(project, engine, self._live.live)
+        self.counting = CountingDesk(engine, self._live.live, self._seals, self._known)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
-        self._outside = ElsewhereDesk(self._live, self._seals, self._is_for_us)
+        self.rolling = Rolling(engine)
+        self.exchanging = Exchanging(engine, {
+            **self.counting.ranges(), **self.desk.ranges(), **self._calling.ranges()})
+        self.weekly = WeeklyPart(project, engine, self._live.live)
+        self._outside = ElsewhereDesk(self._live, self._seals, self._known, self._is_for_us)
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
@@ -124,7 +128,7 @@ class _Host:
         page = live.page_at(slug)
         if page is None:
             return self._elsewhere(request, slug, live)
-        visitor = visitor_id(request.cookies.get(VISITOR_COOKIE))
+        visitor = await self._known.visitor(request)
         variant, aside = self._variant_for(request, page, visitor)
         try:
             file = await anyio.to_thread.run_sync(self._live.file, variant.file)
@@ -133,12 +137,19 @@ class _Host:
         answer = FileResponse(file, media_type="text/html", headers={
             "Cache-Control": "private, no-cache",
             "Content-Security-Policy": self._policy(request, variant.policy)})
+        if len(page.variants) > 1 and not asks_not(request):
+            self._keep_variant(request, answer, visitor, page, variant, aside)
+        return answer
+
+    def _keep_variant(self, request: Request, answer: Response, visitor: str, page: LivePage,
+                      variant: LiveVariant, aside: bool) -> None:
+        """Have a visitor keep their variant of a page that is tested; no other page sets cookies.
+        """
         self._remember(request, answer, VISITOR_COOKIE, visitor)
         seen = Seen(self._seals, visitor, request.cookies.get(SEEN_COOKIE))
         self._remember(request, answer, SEEN_COOKIE, seen.with_page(page.id, variant.key, aside))
-        if len(page.variants) > 1 and not aside:
+        if not aside:
             self._remember(request, answer, variant_cookie(page.id), variant.key)
-        return answer
 
     def _variant_for(self, request: Request, page: LivePage, visitor: str,
                      ) -> tuple[LiveVariant, bool]:
@@ -229,7 +240,8 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
         anyio.to_thread.current_default_thread_limiter().total_tokens = _THREADS
         work = asyncio.create_task(supervisor.run(
             deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
-            events=host.counting.keeper.run, counting=host.rolling.run, weekly=host.weekly.run,
+            events=host.counting.keeper.run, counting=host.rolling.run,
+            ranges=host.exchanging.run, weekly=host.weekly.run,
             certificate=host.keeper.run, schedule=host.schedule.run))
         yield
         work.cancel()

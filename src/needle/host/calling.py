@@ -61,6 +61,10 @@ class CallingDesk:
         self._shown_here = shown_here
         self._ranges = Ranges()
 
+    def ranges(self) -> dict[str, Ranges]:
+        """Return what is counted by range of addresses."""
+        return {"calls": self._ranges}
+
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
         return [Route("/_needle/call/{id}.{key}.js", self.script),

@@ -18,7 +18,8 @@ from needle.host.clock import now_ms
 from needle.host.keeping import Keeper, NotKeptError
 from needle.host.practised import mark_of, moment_of
 from needle.host.ranges import Ranges
-from needle.host.visitors import Seen, address_of, device_of, is_robot_agent, source_of
+from needle.host.recognising import Known, Recogniser
+from needle.host.visitors import address_of, device_of, is_robot_agent, source_of
 from needle.publish.release import Live, LivePage
 from needle.store.results.stream import take_events
 from needle.store.seals import Seals
@@ -84,11 +85,17 @@ class CountingDesk:
         keeper: Stores what they report.
     """
 
-    def __init__(self, engine: Engine, live: Callable[[], Live | None], seals: Seals) -> None:
+    def __init__(self, engine: Engine, live: Callable[[], Live | None], seals: Seals,
+                 known: Recogniser) -> None:
         self._live = live
         self._seals = seals
+        self._known = known
         self._visits, self._goals, self._told = Ranges(), Ranges(), Ranges()
         self.keeper = Keeper[Event, None]("events", lambda told: take_events(engine, told))
+
+    def ranges(self) -> dict[str, Ranges]:
+        """Return what is counted by range of addresses."""
+        return {"visits": self._visits, "goals": self._goals, "told": self._told}
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
@@ -99,8 +106,8 @@ class CountingDesk:
     async def visit(self, request: Request) -> Response:
         """Count a visit that the page's script reports."""
         told = await _read(request, _Visit)
-        visitor = self._visitor_of(request, told)
-        if told is None or not visitor:
+        known = await self._known_of(request, told)
+        if told is None or known is None:
             return word(400, "This is not a visit to a page of this site.")
         if self._too_many(request, self._visits, _VISITS_A_RANGE):
             return word(429, "Too many visits were reported from here.")
@@ -108,34 +115,34 @@ class CountingDesk:
         agent = _agent_of(request)
         kind = EventKind.ROBOT if is_robot_agent(agent) else EventKind.VISIT
         if fault := await self._keep(self._event(
-                request, visitor, told, kind, source=source, campaign=campaign,
+                request, known, told, kind, source=source, campaign=campaign,
                 device=device_of(agent))):
             return fault
         live = self._live()
         if live is None or not live.calls:
             return Response(status_code=204)
-        return JSONResponse(tickets_of(live, self._seals, visitor, told.page, told.variant),
+        return JSONResponse(tickets_of(live, self._seals, known.visitor, told.page, told.variant),
                             headers={"Cache-Control": "no-store"})
 
     async def goal(self, request: Request) -> Response:
         """Count a click that is a conversion."""
         told = await _read(request, _Goal)
-        visitor = self._visitor_of(request, told)
-        if told is None or not visitor:
+        known = await self._known_of(request, told)
+        if told is None or known is None:
             return word(400, "This is not a goal on a page of this site.")
         if self._too_many(request, self._goals, _GOALS_A_RANGE):
             return word(429, "Too many goals were reported from here.")
         if is_robot_agent(_agent_of(request)):
             return Response(status_code=204)  # Its visit is told apart; it converts nobody.
         return await self._keep(self._event(
-            request, visitor, told, EventKind.GOAL, what=storable(told.goal))) or Response(
+            request, known, told, EventKind.GOAL, what=storable(told.goal))) or Response(
             status_code=204)
 
     async def followed(self, request: Request) -> Response:
         """Note how somebody goes about a page: popups, and how far they came with a form."""
         told = await _read(request, _Followed)
-        visitor = self._visitor_of(request, told)
-        if told is None or not visitor:
+        who = await self._known_of(request, told)
+        if told is None or who is None:
             return word(400, "This was not done on a page of this site.")
         if self._too_many(request, self._told, _TOLD_A_RANGE):
             return word(429, "Too much was reported from here.")
@@ -144,7 +151,7 @@ class CountingDesk:
         live = self._live()
         known = self._forms_of(live.page(told.page) if live else None)
         return await self._keep(*(
-            self._event(request, visitor, told, EventKind(did.kind), what=did.what,
+            self._event(request, who, told, EventKind(did.kind), what=did.what,
                         amount=did.amount)
             for did in told.told if did.kind in _ON_THE_PAGE or did.what in known)) or Response(
             status_code=204)
@@ -156,12 +163,11 @@ class CountingDesk:
         return {form.id for form in forms} | {
             f"{form.id}.{field.id}" for form in forms for field in form.fields}
 
-    def _event(self, request: Request, visitor: str, told: _Visit | _Goal | _Followed,
+    def _event(self, request: Request, known: Known, told: _Visit | _Goal | _Followed,
                kind: EventKind, **more: Any) -> Event:
-        seen = Seen.of_report(self._seals, told.ticket, request.cookies)
-        return Event(at_ms=moment_of(request, self._seals), visitor=visitor, kind=kind,
+        return Event(at_ms=moment_of(request, self._seals), visitor=known.visitor, kind=kind,
                      page=told.page, variant=told.variant, mark=mark_of(request, self._seals),
-                     aside=seen.aside(told.page, told.variant), **more)
+                     aside=known.aside, **more)
 
     def _too_many(self, request: Request, ranges: Ranges, most: int) -> bool:
         return not mark_of(request, self._seals) and (
@@ -175,14 +181,14 @@ class CountingDesk:
             return word(503, "This could not be counted just now.")
         return None
 
-    def _visitor_of(self, request: Request, told: _Visit | _Goal | _Followed | None) -> str:
-        """Return the visitor who reports from a page they were served; empty if that is not so."""
+    async def _known_of(self, request: Request, told: _Visit | _Goal | _Followed | None,
+                        ) -> Known | None:
+        """Return who reports from a page they can have been served; `None` if that is not so."""
         live = self._live()
-        known = live.page(told.page) if live and told else None
-        if told is None or known is None:
-            return ""
-        seen = Seen.of_report(self._seals, told.ticket, request.cookies)
-        return seen.visitor if seen.visitor and seen.holds(told.page, told.variant) else ""
+        page = live.page(told.page) if live and told else None
+        if told is None or page is None:
+            return None
+        return await self._known.of_report(request, page, told.variant, told.ticket)
 
 
 def _agent_of(request: Request) -> str:

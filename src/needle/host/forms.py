@@ -27,14 +27,8 @@ from needle.host.keeping import Keeper, NotKeptError
 from needle.host.postbody import Posted, read_post
 from needle.host.practised import mark_of, moment_of
 from needle.host.ranges import Ranges
-from needle.host.visitors import (
-    VISITOR_COOKIE,
-    Seen,
-    address_of,
-    outside_of,
-    source_of,
-    visitor_id,
-)
+from needle.host.recognising import Known, Recogniser
+from needle.host.visitors import address_of, outside_of, source_of
 from needle.publish.release import Live, LivePage
 from needle.store.results.taking import Kept, NewLead, Unfinished, take_leads, take_unfinished
 from needle.store.seals import Seals
@@ -51,16 +45,22 @@ class FormDesk:
     """The part of the host that visitors' forms are sent to."""
 
     def __init__(self, project: Path, engine: Engine, live: Callable[[], Live | None], seals: Seals,
-                 deliverer: Deliverer, own_hosts: Callable[[], frozenset[str]]) -> None:
+                 deliverer: Deliverer, known: Recogniser,
+                 own_hosts: Callable[[], frozenset[str]]) -> None:
         self._project = project
         self._engine = engine
         self._live = live
         self._seals = seals
         self._deliverer = deliverer
+        self._known = known
         self._own_hosts = own_hosts
         self._judge = Judge(seals)
         self._letters = Ranges()
         self.keeper = Keeper[NewLead, Kept]("leads", lambda fresh: take_leads(engine, fresh))
+
+    def ranges(self) -> dict[str, Ranges]:
+        """Return what is counted by range of addresses."""
+        return {"letters": self._letters, "leads": self._judge.ranges()}
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
@@ -99,8 +99,9 @@ class FormDesk:
         mark = mark_of(request, self._seals)
         if form.challenge and not trial and not mark and not self._judge.has_worked(posted.sent):
             return self._judge.ask_for_work(quiet, request, posted.sent, live.language)
-        signs = () if trial else self._judge.signs(request, form, posted, checked,
-                                                   self._own_hosts(), whole=not mark)
+        signs = () if trial else self._judge.signs(
+            request, form, live.page(posted.sent.get("_page", "")), posted, checked,
+            self._own_hosts(), whole=not mark)
         return await self._kept(request, quiet, live, form, posted, checked, signs, trial)
 
     async def _kept(self, request: Request, quiet: bool, live: Live, form: Form, posted: Posted,
@@ -110,8 +111,9 @@ class FormDesk:
         try:
             files = await anyio.to_thread.run_sync(keep_files, self._project, key, form,
                                                    posted.files)
-            kept = await self.keeper.keep(self._new_lead(request, live, form, posted.sent, checked,
-                                                         key, signs, files, trial))
+            known = await self._known_of(request, live, posted.sent)
+            kept = await self.keeper.keep(self._new_lead(request, known, live, form, posted.sent,
+                                                         checked, key, signs, files, trial))
         except (NotKeptError, OSError) as error:
             # Files stay: the same may be kept already from a try before, and this try's are
             # named by their content.
@@ -134,11 +136,12 @@ class FormDesk:
         # Only what could be taken is kept; what is missing still is not a fault here.
         checked = await anyio.to_thread.run_sync(check_answers, form, posted.sent, posted.many)
         answers = _answers(form, checked.answers)
-        signs = self._judge.signs(request, form, posted, checked, self._own_hosts(), whole=False)
+        page = live.page(posted.sent.get("_page", ""))
+        signs = self._judge.signs(request, form, page, posted, checked, self._own_hosts(),
+                                  whole=False)
         if answers and not is_robot(signs):
-            page = live.page(posted.sent.get("_page", ""))
             fresh = Unfinished(
-                key=key, at_ms=now_ms(), visitor=visitor_id(request.cookies.get(VISITOR_COOKIE)),
+                key=key, at_ms=now_ms(), visitor=await self._known.visitor(request),
                 form=form.id, form_name=form.name, page=page.id if page else "",
                 variant=_variant(page, posted.sent.get("_variant", "")),
                 email=_email(form, checked.answers), answers=answers)
@@ -147,9 +150,9 @@ class FormDesk:
 
     # Storing
 
-    def _new_lead(self, request: Request, live: Live, form: Form, sent: Mapping[str, str],
-                  checked: Checked, key: str, signs: Sequence[Sign], files: KeptFiles,
-                  trial: bool) -> NewLead:
+    def _new_lead(self, request: Request, known: Known, live: Live, form: Form,
+                  sent: Mapping[str, str], checked: Checked, key: str, signs: Sequence[Sign],
+                  files: KeptFiles, trial: bool) -> NewLead:
         page = live.page(sent.get("_page", ""))
         host = request.headers.get("host", "")
         source, _ = source_of(sent.get("_query", ""), sent.get("_referrer", ""), host)
@@ -160,36 +163,34 @@ class FormDesk:
                 answers[field.id] = page.name
             elif field.source == ":variant":
                 answers[field.id] = variant
-        visitor, aside = self._visitor_of(request, sent)
         return NewLead(
-            key=key, at_ms=moment_of(request, self._seals), visitor=visitor, aside=aside,
+            key=key, at_ms=moment_of(request, self._seals), visitor=known.visitor,
+            aside=known.aside,
             form=form.id, form_name=form.name, page=page.id if page else "", variant=variant,
             email=_email(form, answers), answers=_answers(form, answers),
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,
-            routes=[route.id for route in form.routes], letters=self._letters_of(request, form),
+            routes=[route.id for route in form.routes],
+            letters=self._letters_of(request, known, form),
             held=form.confirmation is not None, files=files, trial=trial,
             outside=outside_of(sent.get("_query", "")), mark=mark_of(request, self._seals))
 
-    def _visitor_of(self, request: Request, sent: Mapping[str, str]) -> tuple[str, bool]:
-        """Return who sends, and whether aside of a split test: whom a ticket or a cookie names,
-        else somebody new."""
-        page, variant = sent.get("_page", ""), sent.get("_variant", "")
-        seen = Seen.of_report(self._seals, sent.get("_ticket", ""), request.cookies)
-        if seen.visitor and seen.holds(page, variant):
-            return seen.visitor, seen.aside(page, variant)
-        return visitor_id(request.cookies.get(VISITOR_COOKIE)), False
+    async def _known_of(self, request: Request, live: Live, sent: Mapping[str, str]) -> Known:
+        """Return who sends; whoever cannot have been on the page is somebody all the same."""
+        page = live.page(sent.get("_page", ""))
+        told = await self._known.of_report(
+            request, page, sent.get("_variant", ""), sent.get("_ticket", "")) if page else None
+        return told or Known(await self._known.visitor(request))
 
-    def _letters_of(self, request: Request, form: Form) -> Mapping[str, str]:
+    def _letters_of(self, request: Request, known: Known, form: Form) -> Mapping[str, str]:
         """Return the letters to the visitor, and the state in which each begins."""
         wanted = {}
         if form.confirmation:
             wanted[CONFIRM] = "waiting"
         if form.letter:
             wanted[LETTER] = "held" if form.confirmation else "waiting"
-        visitor = request.cookies.get(VISITOR_COOKIE, "")
         if wanted and (
                 self._letters.count(address_of(request), now_ms()) > _LETTERS_A_RANGE
-                or self._letters.count(f"visitor {visitor}", now_ms()) > _LETTERS_A_VISITOR):
+                or self._letters.count(f"visitor {known.visitor}", now_ms()) > _LETTERS_A_VISITOR):
             _log.warning("very many letters were asked for from one place")
             return dict.fromkeys(wanted, "refused")
         return wanted

@@ -18,7 +18,9 @@ from needle.host.clock import now_ms
 from needle.host.postbody import Posted
 from needle.host.practised import moment_of
 from needle.host.ranges import Ranges
+from needle.host.recognising import asks_not
 from needle.host.visitors import VISITOR_COOKIE, address_of
+from needle.publish.release import LivePage
 from needle.store.seals import WORK_BITS, Seals, proof_holds
 
 __all__ = ["Judge", "good_key", "key_of"]
@@ -47,6 +49,10 @@ class Judge:
         self._seals = seals
         self._ranges = Ranges()
 
+    def ranges(self) -> Ranges:
+        """Return how many leads came by range of addresses."""
+        return self._ranges
+
     def is_trial(self, form: Form, sent: Mapping[str, str]) -> bool:
         """Return whether the marketer sent it to see its way."""
         return self._seals.holds(sent.get("_trial", ""), now_ms(), "trial", form.id)
@@ -68,7 +74,8 @@ class Judge:
         return work_page(request.url.path, again, work, WORK_BITS, runtime_script(("work",)),
                          language)
 
-    def signs(self, request: Request, form: Form, posted: Posted, checked: Checked,
+    def signs(self, request: Request, form: Form, page: LivePage | None, posted: Posted,
+              checked: Checked,
               own_hosts: frozenset[str], whole: bool = True) -> tuple[Sign, ...]:
         """Return what speaks for a program.
 
@@ -85,11 +92,18 @@ class Judge:
                 sent=posted.sent, texts=typed, headers=request.headers, own_hosts=own_hosts,
                 filling_ms=self._filling_ms(
                     form, posted.sent, moment_of(request, self._seals)),
-                known_visitor=VISITOR_COOKIE in request.cookies,
+                known_visitor=self._gave_back(request, page),
                 from_range=self._ranges.count(address_of(request), now_ms()) if whole else 0))
         except Exception as error:  # What is odd about a request must not lose its lead.
             _log.error("signs of robots could not be weighed (%s)", type(error).__name__)
             return ()
+
+    @staticmethod
+    def _gave_back(request: Request, page: LivePage | None) -> bool:
+        """Return whether the browser gave back the cookie of the page; of a page without a split
+        test there is none."""
+        return (page is None or len(page.variants) < 2 or asks_not(request)
+                or VISITOR_COOKIE in request.cookies)
 
     def _filling_ms(self, form: Form, sent: Mapping[str, str], now: int) -> int | None:
         seal = sent.get("_token", "")

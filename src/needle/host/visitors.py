@@ -2,7 +2,6 @@
 
 import hashlib
 import re
-import secrets
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 
@@ -17,8 +16,7 @@ from needle.publish.release import LivePage, LiveVariant
 from needle.store.seals import Seals
 
 __all__ = ["SEEN_COOKIE", "VISITOR_COOKIE", "Seen", "address_of", "device_of", "is_for",
-           "is_robot_agent", "outside_of", "source_of", "variant_cookie", "variant_for",
-           "visitor_id"]
+           "is_robot_agent", "outside_of", "source_of", "variant_cookie", "variant_for"]
 
 VISITOR_COOKIE = "needle_visitor"
 SEEN_COOKIE = "needle_seen"
@@ -26,11 +24,6 @@ _ID = re.compile(r"[0-9a-f]{24}")
 _MOST_SEEN = 16
 _LONGEST = 120
 _LONGEST_ADDRESS = 400
-
-
-def visitor_id(cookie: str | None) -> str:
-    """Return the visitor's id from their cookie, or a fresh one."""
-    return cookie if cookie and _ID.fullmatch(cookie) else secrets.token_hex(12)
 
 
 def address_of(request: Request) -> str:
@@ -105,6 +98,12 @@ class Seen:
     def aside(self, page: str, variant: str) -> bool:
         """Return whether they were served it as somebody whom its split test is not for."""
         return self._entry(page, variant, True) in self._held
+
+    def known(self) -> bool:
+        """Return whether any page that is held was served to this visitor: else anybody could say
+        that they are anybody."""
+        return bool(self._visitor) and any(
+            part.count(".") >= 2 and self.holds(*part.split(".", 2)[:2]) for part in self._held)
 
     def ticket(self, page: str, variant: str) -> str:
         """Return what proves by itself, where a browser keeps no cookie, that this visitor was

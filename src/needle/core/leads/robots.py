@@ -44,7 +44,7 @@ class Evidence:
         headers: The request's, by lower-case name.
         filling_ms: How long the form was being filled in by the host's own clock; `None` if the
             page never asked for its seal, negative if the seal is forged.
-        known_visitor: The browser gave back the cookie that the page had set.
+        known_visitor: The browser gave back the cookie that the page had set, if it sets one.
         own_hosts: The names, with their ports, under which visitors reach the site.
         from_range: How many leads came from this range of addresses in the last ten minutes.
     """

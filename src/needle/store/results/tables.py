@@ -27,9 +27,8 @@ from sqlalchemy import (
 from needle.store.results.migrations import bring_up_to_date
 
 __all__ = ["arrived", "day_counts", "day_fields", "day_paths", "day_touches", "events", "filed",
-           "hour_counts", "journeys",
-           "leads", "metadata", "open_results", "outbox", "reached_by", "results_engine",
-           "shared", "unfinished"]
+           "hour_counts", "journeys", "leads", "metadata", "open_results", "outbox",
+           "range_counts", "reached_by", "results_engine", "shared", "unfinished"]
 
 _DRIVERLESS = re.compile(r"^postgres(?:ql)?://")
 
@@ -152,6 +151,16 @@ day_fields = Table(
     Column("took_ms", BigInteger, nullable=False),
     Column("faults", Integer, nullable=False),
     Column("stops", Integer, nullable=False),
+)
+
+# What each host has counted by range of addresses lately, for the others.
+range_counts = Table(
+    "range_counts", metadata,
+    Column("host", String(16), primary_key=True),
+    Column("what", String(16), primary_key=True),
+    Column("range", String(60), primary_key=True),
+    Column("count", Integer, nullable=False),
+    Column("at", BigInteger, nullable=False),
 )
 
 leads = Table(

@@ -1,4 +1,4 @@
-"""What was reached, by page and variant; hours, clicks and depth; who is none of a split test."""
+"""What was reached, by page and variant; hours, clicks and depth; who is aside; ranges."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -39,3 +39,5 @@ def upgrade() -> None:
     add_table("hour_counts", _when("hour"), _words("page", 16), _number("came"), _number("won"))
     add_table("day_touches", _when("day"), _words("page", 16), _words("variant", 2),
               _words("device", 10), _words("kind", 8), _words("what", 40), _number("times"))
+    add_table("range_counts", _words("host", 16), _words("what", 16), _words("range", 60),
+              _number("count"), _number("at", True))
