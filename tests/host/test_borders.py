@@ -288,11 +288,11 @@ class JudgeTest(unittest.TestCase):
     def test_signs_are_looked_for_only_where_the_form_asks(self) -> None:
         form = Form(id=FORM, name="F", fields=(), check_robots=False)
         posted = mock.Mock(sent={"_hp": "x"})
-        self.assertEqual(Judge(SEALS).signs(request(), form, posted, Checked({}, {}),
+        self.assertEqual(Judge(SEALS).signs(request(), form, None, posted, Checked({}, {}),
                                             frozenset()), ())
         asking = msgspec.structs.replace(form, check_robots=True)
         with mock.patch("needle.host.judging.robot_signs", side_effect=ValueError):
-            self.assertEqual(Judge(SEALS).signs(request(), asking, posted, Checked({}, {}),
+            self.assertEqual(Judge(SEALS).signs(request(), asking, None, posted, Checked({}, {}),
                                                 frozenset()), ())
 
     def test_a_trial_is_of_its_own_form(self) -> None:

@@ -3,14 +3,20 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import Engine, Label, case, func, select
+from sqlalchemy import Engine, Label, bindparam, case, func, select
 
-from needle.store.results.rolling import DAY_MS, roll_up
+from needle.store.results.rolling import DAY_MS, counted_rows, over_counts
 from needle.store.results.tables import hour_counts, leads
 
 __all__ = ["Brought", "brought_by", "hour_rows"]
 
 _HOURS = 24
+
+
+_hours = hour_counts.c
+_BY_HOUR = over_counts(select(
+    _hours.hour, func.sum(_hours.came).label("came"), func.sum(_hours.won).label("won")).where(
+    _hours.hour >= bindparam("first"), _hours.hour < bindparam("end")).group_by(_hours.hour))
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,13 +37,8 @@ class Brought:
 def hour_rows(engine: Engine, first_day: int, last_day: int) -> Sequence[tuple[int, int, int]]:
     """Return hour since 1970, how many came first and how many converted first on any page, on
     these days since 1970, the last one included."""
-    roll_up(engine)
-    told = hour_counts.c
-    with engine.connect() as connection:
-        return [(row.hour, row.came, row.won) for row in connection.execute(select(
-            told.hour, func.sum(told.came).label("came"), func.sum(told.won).label("won")).where(
-            told.hour >= first_day * _HOURS, told.hour < (last_day + 1) * _HOURS).group_by(
-            told.hour))]
+    return [(row.hour, row.came, row.won) for row in counted_rows(
+        engine, _BY_HOUR, first=first_day * _HOURS, end=(last_day + 1) * _HOURS)]
 
 
 def brought_by(engine: Engine, first_day: int, last_day: int) -> Sequence[Brought]:

@@ -2,16 +2,33 @@
 
 from dataclasses import dataclass
 
-from sqlalchemy import ColumnElement, Engine, Select, and_, func, select
+from sqlalchemy import ColumnElement, Engine, Select, and_, bindparam, func, select
 
 from needle.core.measure.period import SplitPeriod
 from needle.core.values.ids import Id
 from needle.core.values.testplan import ANY_GOAL
-from needle.store.results.rolling import DAY_MS, ROBOTS, roll_up
+from needle.store.results.rolling import DAY_MS, ROBOTS, counted_rows, over_counts, roll_up
 from needle.store.results.tables import arrived, day_counts, leads, reached_by
 
 __all__ = ["PageCount", "Reached", "Traffic", "page_counts", "reached", "robot_count",
            "robot_visits", "split_days", "split_goals", "traffic"]
+
+
+_days, _goals = day_counts.c, reached_by.c
+_PAGES = over_counts(select(
+    _days.page, _days.variant, func.sum(_days.came).label("came"),
+    func.sum(_days.won).label("won")).where(_days.variant != ROBOTS).group_by(
+    _days.page, _days.variant).order_by(_days.page, _days.variant))
+_LATELY = over_counts(select(
+    _days.page, func.sum(_days.came).label("came"), func.sum(_days.won).label("won"),
+    func.min(_days.day).label("first")).where(
+    _days.day > bindparam("after"), _days.day <= bindparam("today"),
+    _days.variant != ROBOTS).group_by(_days.page))
+_ROBOTS = over_counts(select(func.sum(_days.came).label("n")).where(_days.variant == ROBOTS))
+_REACHED = over_counts(select(
+    _goals.goal, func.count(_goals.visitor.distinct()).label("n"),
+    func.sum(_goals.times).label("times"), func.max(_goals.last).label("last")).group_by(
+    _goals.goal))
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,13 +52,8 @@ def page_counts(engine: Engine) -> list[PageCount]:
     A conversion is a visitor of the variant who sent a form on it and is no robot, or clicked
     what counts as a goal. Who did was there, also if the visit itself was never reported.
     """
-    roll_up(engine)
-    told = day_counts.c
-    with engine.connect() as connection:
-        return [PageCount(row.page, row.variant, row.came, row.won) for row in connection.execute(
-            select(told.page, told.variant, func.sum(told.came).label("came"),
-                   func.sum(told.won).label("won")).where(told.variant != ROBOTS).group_by(
-                told.page, told.variant).order_by(told.page, told.variant))]
+    return [PageCount(row.page, row.variant, row.came, row.won)
+            for row in counted_rows(engine, _PAGES)]
 
 
 def split_days(engine: Engine, test: SplitPeriod) -> dict[str, list[tuple[int, int, int]]]:
@@ -126,14 +138,8 @@ class Traffic:
 
 def traffic(engine: Engine, now_ms: int, days: int = 28) -> dict[Id, Traffic]:
     """Return who came to each page for the first time in the last days, today being one."""
-    roll_up(engine)
-    today, told = now_ms // DAY_MS, day_counts.c
-    with engine.connect() as connection:
-        rows = connection.execute(select(
-            told.page, func.sum(told.came).label("came"), func.sum(told.won).label("won"),
-            func.min(told.day).label("first")).where(
-            told.day > today - days, told.day <= today, told.variant != ROBOTS).group_by(
-            told.page)).all()
+    today = now_ms // DAY_MS
+    rows = counted_rows(engine, _LATELY, after=today - days, today=today)
     # Less than a day says nothing of a day.
     return {row.page: Traffic(row.came, row.won, max(1.0, now_ms / DAY_MS - row.first))
             for row in rows}
@@ -156,21 +162,14 @@ class Reached:
 
 def reached(engine: Engine) -> dict[str, Reached]:
     """Return how often each goal was reached: forms and calls by their id, clicks by their name."""
-    roll_up(engine)
-    told = reached_by.c
-    with engine.connect() as connection:
-        return {row.goal: Reached(row.n, row.times, row.last) for row in connection.execute(select(
-            told.goal, func.count(told.visitor.distinct()).label("n"),
-            func.sum(told.times).label("times"), func.max(told.last).label("last")).group_by(
-            told.goal))}
+    return {row.goal: Reached(row.n, row.times, row.last)
+            for row in counted_rows(engine, _REACHED)}
 
 
 def robot_visits(engine: Engine) -> int:
     """Return how many visits robots made that say they are some."""
-    roll_up(engine)
-    with engine.connect() as connection:
-        return int(connection.execute(select(func.sum(day_counts.c.came)).where(
-            day_counts.c.variant == ROBOTS)).scalar() or 0)
+    (row,) = counted_rows(engine, _ROBOTS)
+    return int(row.n or 0)
 
 
 def robot_count(engine: Engine) -> int:

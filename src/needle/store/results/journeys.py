@@ -3,13 +3,23 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from sqlalchemy import Engine, func, select
+from sqlalchemy import Engine, bindparam, func, select
 
 from needle.core.measure.journey import WayCount
-from needle.store.results.rolling import roll_up
+from needle.store.results.rolling import counted_rows, over_counts
 from needle.store.results.tables import day_fields, day_paths
 
 __all__ = ["FieldCount", "field_counts", "way_counts"]
+
+
+_ways, _fields = day_paths.c, day_fields.c
+_WAY = (_ways.source, _ways.device, _ways.path, _ways.campaign)
+_WAYS = over_counts(select(*_WAY, func.sum(_ways.visits).label("visits")).where(
+    _ways.day >= bindparam("first"), _ways.day <= bindparam("last")).group_by(*_WAY))
+_FIELDS = over_counts(select(
+    _fields.field, func.sum(_fields.times).label("times"), func.sum(_fields.took_ms).label("took"),
+    func.sum(_fields.faults).label("faults"), func.sum(_fields.stops).label("stops")).where(
+    _fields.day >= bindparam("first"), _fields.day <= bindparam("last")).group_by(_fields.field))
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,23 +41,11 @@ class FieldCount:
 
 def way_counts(engine: Engine, first_day: int, last_day: int) -> Sequence[WayCount]:
     """Return the ways of all visits that began on these days since 1970, the last one included."""
-    roll_up(engine)
-    told = day_paths.c
-    with engine.connect() as connection:
-        ways = (told.source, told.device, told.path, told.campaign)
-        return [WayCount(row.source, row.device, row.path, row.visits, row.campaign) for row in
-                connection.execute(select(*ways, func.sum(told.visits).label("visits")).where(
-                    told.day >= first_day, told.day <= last_day).group_by(*ways))]
+    return [WayCount(row.source, row.device, row.path, row.visits, row.campaign)
+            for row in counted_rows(engine, _WAYS, first=first_day, last=last_day)]
 
 
 def field_counts(engine: Engine, first_day: int, last_day: int) -> Mapping[str, FieldCount]:
     """Return what happened on these days, by "FORM.FIELD"."""
-    roll_up(engine)
-    told = day_fields.c
-    with engine.connect() as connection:
-        return {row.field: FieldCount(row.times, row.took, row.faults, row.stops) for row in
-                connection.execute(select(
-                    told.field, func.sum(told.times).label("times"),
-                    func.sum(told.took_ms).label("took"), func.sum(told.faults).label("faults"),
-                    func.sum(told.stops).label("stops")).where(
-                    told.day >= first_day, told.day <= last_day).group_by(told.field))}
+    return {row.field: FieldCount(row.times, row.took, row.faults, row.stops)
+            for row in counted_rows(engine, _FIELDS, first=first_day, last=last_day)}

@@ -11,7 +11,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from sqlalchemy import Connection, Engine, Table, delete, func, select, update
+from sqlalchemy import Connection, Engine, Select, Table, delete, func, select, update
 from sqlalchemy.dialects import postgresql, sqlite
 
 from needle.core.measure.events import CONVERSIONS, TOUCH_SIDE, EventKind
@@ -30,8 +30,8 @@ from needle.store.results.tables import (
     shared,
 )
 
-__all__ = ["DAY_MS", "ROBOTS", "TOUCH_CELLS", "forget_counts", "hold_counts", "roll_up",
-           "roll_up_some"]
+__all__ = ["DAY_MS", "ROBOTS", "TOUCH_CELLS", "counted_rows", "forget_counts", "hold_counts",
+           "over_counts", "roll_up", "roll_up_some"]
 
 DAY_MS = 86_400_000
 _HOUR_MS = 3_600_000
@@ -62,6 +62,27 @@ def roll_up(engine: Engine) -> int:
 def roll_up_some(engine: Engine) -> int:
     """Count some of them, so that whoever has to stop can; return how many, 0 if none was left."""
     return _next(engine, settled_id(engine)) if _is_behind(engine) else 0
+
+
+def over_counts(query: Select[Any]) -> Select[Any]:
+    """Return a query that asks along whether anything is left to count: a question of its own would
+    cost as much again. It is made once, since making it costs as much as asking it."""
+    last = select(func.max(events.c.id)).scalar_subquery().label("needle_last")
+    mark = select(shared.c.value).where(shared.c.name == _WATERMARK).scalar_subquery().label(
+        "needle_mark")
+    return query.add_columns(last, mark)
+
+
+def counted_rows(engine: Engine, query: Select[Any], **values: object) -> Sequence[Any]:
+    """Return what a query of `over_counts` finds; what is left to count is counted before."""
+    with engine.connect() as connection:
+        rows = connection.execute(query, values).all()
+    if (int(rows[0].needle_last or 0) > int(rows[0].needle_mark or 0)) if rows else (
+            _is_behind(engine)):
+        roll_up(engine)
+        with engine.connect() as connection:
+            rows = connection.execute(query, values).all()
+    return rows
 
 
 def forget_counts(connection: Connection) -> None:

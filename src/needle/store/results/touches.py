@@ -4,14 +4,24 @@ from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from sqlalchemy import Engine, func, select
+from sqlalchemy import Engine, String, bindparam, func, or_, select
 
 from needle.core.measure.events import EventKind
 from needle.core.values.ids import Id
-from needle.store.results.rolling import TOUCH_CELLS, roll_up
+from needle.store.results.rolling import TOUCH_CELLS, counted_rows, over_counts
 from needle.store.results.tables import day_touches
 
 __all__ = ["Spot", "Touches", "touch_counts"]
+
+
+_told = day_touches.c
+_TOUCHES = over_counts(select(
+    _told.kind, _told.what, func.sum(_told.times).label("n")).where(
+    _told.page == bindparam("page"), _told.variant == bindparam("variant"),
+    _told.day >= bindparam("first"), _told.day <= bindparam("last"),
+    or_(bindparam("device", type_=String) == "",
+        _told.device == bindparam("device", type_=String))).group_by(
+    _told.kind, _told.what))
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,19 +62,13 @@ def touch_counts(engine: Engine, page: Id, variant: str, first_day: int, last_da
     Args:
         device: "phone", "tablet" or "desktop"; empty for all.
     """
-    roll_up(engine)
-    told = day_touches.c
-    where = [told.page == page, told.variant == variant, told.day >= first_day,
-             told.day <= last_day] + ([told.device == device] if device else [])
     clicks, depth = [], Counter[int]()
-    with engine.connect() as connection:
-        for row in connection.execute(select(
-                told.kind, told.what, func.sum(told.times).label("n")).where(*where).group_by(
-                told.kind, told.what)):
-            if row.kind == EventKind.DEPTH:
-                depth[int(row.what)] += row.n
-            else:
-                part, across, down = row.what.rsplit(".", 2)
-                clicks.append(Spot(part, (int(across) + 0.5) / TOUCH_CELLS,
-                                   (int(down) + 0.5) / TOUCH_CELLS, row.n))
+    for row in counted_rows(engine, _TOUCHES, page=page, variant=variant, first=first_day,
+                            last=last_day, device=device):
+        if row.kind == EventKind.DEPTH:
+            depth[int(row.what)] += row.n
+        else:
+            part, across, down = row.what.rsplit(".", 2)
+            clicks.append(Spot(part, (int(across) + 0.5) / TOUCH_CELLS,
+                               (int(down) + 0.5) / TOUCH_CELLS, row.n))
     return Touches(clicks, dict(depth))
