@@ -29,6 +29,7 @@ from needle.host.keeping import Keeper, NotKeptError
 from needle.host.letters import confirmation_letter, notice_letter, promised_letter
 from needle.host.live import LiveReader
 from needle.host.openapi import openapi
+from needle.host.recognising import Known
 from needle.host.setting import HostSetting, SettingError
 from needle.host.supervising import Supervised, Supervisor
 from needle.publish.live import send_pages
@@ -513,14 +514,14 @@ class SettingTest(unittest.TestCase):
 class LettersOfTest(unittest.TestCase):
     def test_many_letters_from_one_place_are_refused(self) -> None:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
-        desk = FormDesk(folder, mock.Mock(), lambda: None, SEALS, mock.Mock(), frozenset)
+        desk, other = (FormDesk(folder, mock.Mock(), lambda: None, SEALS, mock.Mock(),
+                                mock.Mock(), frozenset) for _ in range(2))
         form = Form(id=FORM, name="F", fields=(),
                     letter=Letter(service="mailbox", subject="x", words="x"),
                     confirmation=Confirmation(service="mailbox", subject="x", words="x"))
-        told = [desk._letters_of(request(cookie="needle_visitor=v1"), form) for _ in range(60)]
+        told = [desk._letters_of(request(), Known("v1"), form) for _ in range(60)]
         self.assertEqual(told[0], {"confirm": "waiting", "letter": "held"})
         self.assertEqual(told[-1], {"confirm": "refused", "letter": "refused"})
         plain = msgspec.structs.replace(form, confirmation=None)
-        other = FormDesk(folder, mock.Mock(), lambda: None, SEALS, mock.Mock(), frozenset)
-        self.assertEqual(other._letters_of(request(), plain), {"letter": "waiting"})
-        self.assertEqual(other._letters_of(request(), PLAIN), {})
+        self.assertEqual(other._letters_of(request(), Known("v1"), plain), {"letter": "waiting"})
+        self.assertEqual(other._letters_of(request(), Known("v1"), PLAIN), {})
