@@ -4,6 +4,7 @@ from unittest import mock
 
 from sqlalchemy.exc import OperationalError
 
+from needle.crowd.ledger import counted_events
 from needle.publish.live import send_pages
 from needle.running.stand import Stand
 from tests.ui.test_stages import StageTest
@@ -36,10 +37,13 @@ class PractisingTest(StageTest):
         dialog = self.dialog()
         self.write_in(dialog, "count", "60")
         self.write_in(dialog, "rate", "40")
+        self.write_in(dialog, "browser", "2")
         dialog.start.click()
         self.assertTrue(dialog.stop.isVisible() and dialog.bar.isVisible())
         self.until(lambda: "counted exactly" in dialog.says.text())
-        self.assertEqual(dialog.bar.value(), 60)
+        self.assertEqual(dialog.bar.value(), 62)
+        told = counted_events(self.window.outcomes.engine)
+        self.assertGreaterEqual(told["depth"], 2, "by the two in a browser alone")
         self.until(lambda: "events of practice visitors are in" in dialog.left.text())
         self.until(lambda: sum(count.visitors for count in self.window.outcomes.figures.pages))
         journey = self.window.stages["Measure"].journey
@@ -59,6 +63,7 @@ class PractisingTest(StageTest):
         self.live()
         dialog = self.dialog()
         self.write_in(dialog, "count", "50000")
+        self.write_in(dialog, "browser", "0")
         self.write_in(dialog, "count", "many")
         self.assertIn("many", dialog.says.text())
         dialog.start.click()

@@ -17,6 +17,7 @@ from needle.store.seals import Seals
 from needle.ui.cards import button, label, repaint_role
 from needle.ui.editors import NumberEdit
 from needle.ui.language import tr
+from needle.ui.measure.browserwalk import BrowserWalk
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -32,12 +33,14 @@ class _Heard(QObject):
 
     Signals:
         done: So many people have been there.
+        walked: All over plain HTTP have.
         ended: All have (the `Ledger`, and what was counted otherwise, in words).
         kept: So many events of theirs are there now, by kind; `None` if that cannot be read.
         freed: What they left was taken out, or not, which it says in words.
     """
 
     done = pyqtSignal(int)
+    walked = pyqtSignal()
     ended = pyqtSignal(object, object)
     kept = pyqtSignal(object)
     freed = pyqtSignal(str, bool)
@@ -52,11 +55,14 @@ class PracticeDialog(QDialog):
         self.setMinimumWidth(560)
         self._session, self._outcomes = session, outcomes
         self._walkers: Walkers | None = None
+        self._browser: BrowserWalk | None = None
+        self._before: Counter[str] = Counter()
         self._busy = False
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self.heard = _Heard()
         self.heard.done.connect(self._on_done)
+        self.heard.walked.connect(self._walk_in_browser)
         self.heard.ended.connect(self._on_ended)
         self.heard.kept.connect(self._show_kept)
         self.heard.freed.connect(self._on_freed)
@@ -64,10 +70,12 @@ class PracticeDialog(QDialog):
             "count": NumberEdit(tr("Visitors"), 1, 50_000, 100),
             "days": NumberEdit(tr("Over the last days"), 1, 84, 1),
             "rate": NumberEdit(tr("Truly converts"), 0.1, 90, 1, "%"),
-            "gain": NumberEdit(tr("Variant B is better by"), -90, 900, 5, "%")}
+            "gain": NumberEdit(tr("Variant B is better by"), -90, 900, 5, "%"),
+            "browser": NumberEdit(tr("More of them in a real browser"), 0, 200, 1)}
         self._numbers: dict[str, float] = {}
         form = QFormLayout()
-        for name, value in (("count", 500), ("days", 28), ("rate", 6), ("gain", 20)):
+        for name, value in (("count", 500), ("days", 28), ("rate", 6), ("gain", 20),
+                            ("browser", 5)):
             self._take(name, value)
             self._edits[name].chosen.connect(lambda told, n=name: self._take(n, told))
             self._edits[name].refused.connect(lambda words: self._say(words, True))
@@ -144,7 +152,14 @@ class PracticeDialog(QDialog):
         self._walkers = Walkers([f"http://127.0.0.1:{stand.port}"],
                                 f"{live.address}.localhost:{stand.port}", live, crowd, seal,
                                 told=self.heard.done.emit)
-        self.bar.setRange(0, crowd.count)
+        slugs = [page.slug for page in self._walkers.entrances() if page.forms] or [
+            page.slug for page in live.pages]
+        self._browser = BrowserWalk(
+            self._walkers.hosts[0], slugs, crowd, seal, self._walkers.ledger,
+            range(crowd.count, crowd.count + int(numbers["browser"])), self)
+        self._browser.done.connect(lambda: self._on_done(self.bar.value() + 1))
+        self._browser.ended.connect(self._hold_against)
+        self.bar.setRange(0, crowd.count + int(numbers["browser"]))
         self.bar.setValue(0)
         self._busy = True
         self._say(tr("They are on their way…"))
@@ -154,26 +169,45 @@ class PracticeDialog(QDialog):
 
     def _walk(self, walkers: Walkers, crowd: Crowd, now: int) -> None:
         """Run in the thread."""
-        engine = self._outcomes.engine
         try:
-            before = counted_events(engine)
+            self._before = counted_events(self._outcomes.engine)
             walkers.run(people_of(crowd, now))
-            other = list(differences(walkers.ledger, engine, before))
+        except SQLAlchemyError as error:
+            _log.error("what practice visitors left cannot be read (%s)", type(error).__name__)
+            self.heard.ended.emit(walkers.ledger, [_FAULT])
+        else:
+            self.heard.walked.emit()
+
+    def _walk_in_browser(self) -> None:
+        if self._browser is not None:
+            self._browser.begin()
+
+    def _hold_against(self) -> None:
+        walkers = self._walkers
+        if walkers is not None:
+            self._pool.start(lambda: self._compare(walkers.ledger))
+
+    def _compare(self, ledger: Ledger) -> None:
+        """Run in the thread."""
+        try:
+            other = list(differences(ledger, self._outcomes.engine, self._before))
         except SQLAlchemyError as error:
             _log.error("what practice visitors left cannot be read (%s)", type(error).__name__)
             other = [_FAULT]
-        self.heard.ended.emit(walkers.ledger, other)
+        self.heard.ended.emit(ledger, other)
 
     def _stop(self) -> None:
         if self._walkers is not None:
             self._walkers.stop()
+            if self._browser is not None:
+                self._browser.stop()
             self._say(tr("Those who are on their way come to their end…"))
 
     def _on_done(self, count: int) -> None:
         self.bar.setValue(count)
 
     def _on_ended(self, ledger: Ledger, other: list[str]) -> None:
-        self._busy, self._walkers = False, None
+        self._busy, self._walkers, self._browser = False, None, None
         came, won = sum(ledger.came.values()), sum(ledger.won.values())
         words = [tr("They were seen on pages {came:,} times and converted {won:,} times, and left "
                     "{count:,} events.", came=came, won=won, count=sum(ledger.events.values()))]
@@ -238,5 +272,8 @@ class PracticeDialog(QDialog):
         """Let nobody be on their way to a host that may end with the window."""
         if self._walkers is not None:
             self._walkers.stop()
+        if self._browser is not None:
+            self._browser.end()
+            self._browser = None
         self._pool.waitForDone()
         super().closeEvent(event)
