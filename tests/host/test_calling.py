@@ -18,6 +18,7 @@ from needle.core.render.callers import call_lines
 from needle.core.site.site import Site
 from needle.core.values.outsidecall import OutsideCall, leads_to
 from needle.core.values.words import Run
+from needle.crowd.people import AGENTS
 from needle.store.results.counting import page_counts
 from needle.store.results.tables import events
 from tests.apart import serve_http
@@ -94,8 +95,8 @@ class CalledTest(StallTest):
         picture = self.browser.find_element(By.TAG_NAME, "img")
         WebDriverWait(self.browser, 30).until(lambda _: picture.get_property("naturalWidth") == 1)
         self.assertEqual(len(self.reached()), 1, "a replay counts nothing")
-        self.browser.delete_all_cookies()
-        self.browser.execute_cdp_cmd("Network.clearBrowserCookies", {})
+        # Without a cookie it is another browser that makes another visitor.
+        self.browser.execute_cdp_cmd("Network.setUserAgentOverride", {"userAgent": AGENTS["phone"]})
         other = self.go_out()
         self.browser.execute_cdp_cmd("Emulation.setScriptExecutionDisabled", {"value": True})
         self.browser.get(f"{self.outside}/bare?{urlsplit(other).query}")

@@ -9,6 +9,7 @@ from unittest import mock
 
 from needle.core.site.site import Service
 from needle.host.weekly import WeeklyPart
+from needle.publish import weekpdf
 from needle.publish.release import Live, LivePage
 from needle.services.adapter import Parcel, Receipt, ServiceError
 from needle.store.results.tables import open_results
@@ -68,9 +69,20 @@ class WeeklyTest(unittest.TestCase):
         self.assertIn("1 visitor", words)
         self.assertNotIn("Nothing waits", words, "nobody has looked")
         (page,) = letter.iter_attachments()
-        self.assertIn("Night", page.get_content())
+        self.assertEqual(page.get_filename(), "week-2026-11-16.pdf")
+        self.assertTrue(page.get_content().startswith(b"%PDF-"))
         hosts[1].look(MONDAY + timedelta(days=7))
         self.assertEqual(len(self.sent), 2)
+
+    def test_a_report_loads_nothing_and_goes_as_a_page_where_no_pdf_can_be_made(self) -> None:
+        with self.assertRaises(ValueError):
+            weekpdf._font("file:///etc/passwd", mock.Mock())
+        self.assertTrue(weekpdf.pdf_of("<img src=file:///etc/passwd><p>x").startswith(b"%PDF-"))
+        with mock.patch("needle.host.weekly.pdf_of", side_effect=OSError("no pango")), \
+                self.assertLogs("needle.host.weekly", "ERROR"):
+            self.part().look(MONDAY)
+        (page,) = self.sent[0].iter_attachments()
+        self.assertIn("Hill", page.get_content())
 
     def test_one_that_was_not_taken_is_said_and_tried_again(self) -> None:
         host, self.away = self.part(), True

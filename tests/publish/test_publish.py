@@ -16,7 +16,7 @@ from needle.core.type.faces import FACES, nearest_face
 from needle.core.type.subset import subset_woff2
 from needle.core.values.words import Run, text
 from needle.core.wording.lettering import faces_used, letters_used
-from needle.host.visitors import device_of, source_of, variant_for, visitor_id
+from needle.host.visitors import device_of, source_of, variant_for
 from needle.publish.folder import publish_folder
 from needle.publish.live import send_pages, take_off
 from needle.publish.refusing import PublishError
@@ -175,11 +175,6 @@ class VisitorTest(unittest.TestCase):
                                              LiveVariant("B", 100, "p/variant-b.html")))
         self.assertEqual(variant_for(moved, "f" * 24, "A").key, "A")
         self.assertEqual(variant_for(moved, "f" * 24, "gone").key, "B")
-
-    def test_ids_that_were_made_up_are_replaced(self) -> None:
-        self.assertEqual(visitor_id("a" * 24), "a" * 24)
-        for odd in (None, "", "x", "'; --", "A" * 24):
-            self.assertRegex(visitor_id(odd), r"\A[0-9a-f]{24}\Z")
 
     def test_sources(self) -> None:
         self.assertEqual(source_of("?utm_source=ad&utm_campaign=c", "", "h"), ("ad", "c"))

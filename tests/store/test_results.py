@@ -5,6 +5,8 @@ import unittest
 from collections.abc import Callable
 from pathlib import Path
 
+import duckdb
+
 from needle.core.leads.export import to_csv
 from needle.core.measure.events import Event, EventKind
 from needle.core.measure.period import SplitPeriod
@@ -36,6 +38,7 @@ from needle.store.results.deliveries import (
 )
 from needle.store.results.erasing import erase_person, person_holdings
 from needle.store.results.exporting import EVENT_COLUMNS, event_rows
+from needle.store.results.parquet import write_events
 from needle.store.results.rolling import roll_up
 from needle.store.results.stream import take_events
 from needle.store.results.tables import open_results
@@ -167,6 +170,22 @@ class EventTest(ResultsTest):
         self.assertNotIn(",v1,", out)
         self.assertIn("'=call", out)
         self.assertEqual({len(row) for row in rows}, {len(EVENT_COLUMNS)})
+
+    def test_a_parquet_file_holds_the_same_with_types_or_is_not_there(self) -> None:
+        self.visit("v1", at_ms=500)
+        take_goal(self.engine, at_ms=1800, visitor="v1", page="p1", variant="A", goal="it's \u20ac")
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        file = folder / "it's.parquet"
+        self.assertEqual(write_events(self.engine, {"p1": "Night"}, file), 2)
+        rows = duckdb.read_parquet(str(file)).fetchall()
+        told = list(event_rows(self.engine, {"p1": "Night"}))
+        self.assertEqual([(f"{row[0]:%Y-%m-%d %H:%M:%S}", *row[1:4], row[4]) for row in rows],
+                         [tuple(row[:5]) for row in told])
+        self.assertEqual([row[8] for row in rows], ["", "it's \u20ac"])
+        self.assertEqual(rows[0][0].microsecond, 500_000)
+        self.assertEqual(sorted(path.name for path in folder.iterdir()), ["it's.parquet"])
+        with self.assertRaises(OSError):
+            write_events(self.engine, {}, folder / "none" / "x.parquet")
 
 
 class GrowthTest(ResultsTest):

@@ -15,6 +15,7 @@ from needle.core.measure.week import Week, monday_of
 from needle.core.measure.weekpage import week_page
 from needle.publish.release import Live
 from needle.publish.releases import LiveError
+from needle.publish.weekpdf import pdf_of, report_fonts
 from needle.publish.weekreading import read_week, week_letter
 from needle.services.adapter import Parcel, ServiceError
 from needle.services.registry import adapter_for
@@ -75,8 +76,8 @@ class WeeklyPart:
         if service is None or adapter is None:
             raise FileNotFoundError("the mail service is not there any more")
         week = self._week(live, due)
-        page = week_page(week, "").encode()
-        letter = week_letter(week, weekly.to, service.options.get("sender", ""), page, "html")
+        page, subtype = _page_of(week)
+        letter = week_letter(week, weekly.to, service.options.get("sender", ""), page, subtype)
         adapter.deliver(Parcel(secrets.token_hex(16), letter=letter))
 
     def _week(self, live: Live, due: datetime) -> Week:
@@ -86,3 +87,12 @@ class WeeklyPart:
         monday = monday_of(due.date()) - timedelta(days=7)
         return read_week(live.name, {page.id: page.name for page in live.pages}, self._project,
                          self._engine, monday, due, left)
+
+
+def _page_of(week: Week) -> tuple[bytes, str]:
+    """Return the page as PDF; as HTML where the machine lacks what PDFs are made with."""
+    try:
+        return pdf_of(week_page(week, report_fonts())), "pdf"
+    except (OSError, ImportError) as error:
+        _log.error("no PDF of the week can be made (%s)", type(error).__name__)
+        return week_page(week, "").encode(), "html"

@@ -14,6 +14,8 @@ __all__ = ["PAGE_PX", "week_page"]
 # A4 in CSS pixels.
 PAGE_PX = (794, 1123)
 _BARS = (690, 120)
+# As attributes, since what makes PDFs on a host has no rules inside a drawing.
+_SMALL = {"font-family": "'IBM Plex Sans',sans-serif", "font-size": "11px", "fill": "#566660"}
 _CSS = """*{box-sizing:border-box}html,body{margin:0;background:#fff;color:#14211d}
 @page{size:A4;margin:0}
 body{width:794px;padding:44px 52px;font:13px/1.5 'IBM Plex Sans',sans-serif}
@@ -28,7 +30,6 @@ th,td{padding:5px 0;border-bottom:1px solid #cbd4d0}
 td+td,th+th{text-align:right;width:86px}
 .two{display:grid;grid-template-columns:1fr 1fr;gap:0 36px}
 @media print{#needle-strip{display:none}}
-svg text{font:11px 'IBM Plex Sans',sans-serif;fill:#566660}
 """
 
 
@@ -52,7 +53,7 @@ def week_page(week: Week, font_css: str) -> str:
                    _table("Pages", "Page", "Converted", week.now.pages,
                           lambda key: week.names.get(key, "a page that is gone")),
                    _table("Sources", "Source", "Sent a form", week.now.sources,
-                          lambda key: key or "came by themselves")),
+                          lambda key: "came by themselves" if key in ("", "direct") else key)),
                *map(_chapter, later), tag("div", {"id": "needle-strip"}))
     head = tag("head", {}, tag("meta", {"charset": "utf-8"}),
                tag("title", {}, f"{week.site}: the week of {when}"),
@@ -81,9 +82,9 @@ def _bars(week: Week) -> Markup:
         parts += [
             tag("rect", {"x": left + 14, "y": height - 20 - tall, "width": room - 28,
                          "height": tall, "fill": "#2a62a8"}),
-            tag("text", {"x": middle, "y": height - 25 - tall, "text-anchor": "middle"},
+            tag("text", {"x": middle, "y": height - 25 - tall, "text-anchor": "middle", **_SMALL},
                 f"{visitors:,}"),
-            tag("text", {"x": middle, "y": height - 5, "text-anchor": "middle"},
+            tag("text", {"x": middle, "y": height - 5, "text-anchor": "middle", **_SMALL},
                 f"{day:%a %d}")]
     return join((tag("h2", {}, "Visitors by day"), tag(
         "svg", {"viewBox": f"0 0 {width} {height}", "width": width, "height": height,

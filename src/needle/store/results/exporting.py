@@ -9,11 +9,16 @@ from sqlalchemy import Engine, select
 from needle.core.values.ids import Id
 from needle.store.results.tables import events
 
-__all__ = ["EVENT_COLUMNS", "event_rows"]
+__all__ = ["EVENT_COLUMNS", "digest_of", "event_rows"]
 
 EVENT_COLUMNS = ("When (UTC)", "What", "Page", "Variant", "Visitor", "Source", "Campaign", "Device",
                  "Of what", "Amount", "Mark")
 _AT_ONCE = 2000
+
+
+def digest_of(visitor: str) -> str:
+    """Return by what a visitor is told in a file."""
+    return hashlib.sha256(visitor.encode()).hexdigest()[:12]
 
 
 def event_rows(engine: Engine, names: Mapping[Id, str]) -> Iterator[list[str]]:
@@ -33,6 +38,6 @@ def event_rows(engine: Engine, names: Mapping[Id, str]) -> Iterator[list[str]]:
                 select(events).order_by(events.c.id)):
             at = datetime.fromtimestamp(row.at / 1000, UTC)
             yield [f"{at:%Y-%m-%d %H:%M:%S}", row.kind, names.get(row.page, row.page),
-                   row.variant, hashlib.sha256(row.visitor.encode()).hexdigest()[:12], row.source,
+                   row.variant, digest_of(row.visitor), row.source,
                    row.campaign, row.device, names.get(row.what, row.what),
                    str(row.amount) if row.amount else "", row.mark]

@@ -18,7 +18,7 @@ from needle.store.files import write_atomically
 from needle.store.results.book import Filter, Lead, list_leads
 from needle.ui.language import tr
 
-__all__ = ["Export", "export_cards"]
+__all__ = ["Export", "FileExport", "export_cards"]
 
 _CARD_FIELDS = {Role.NAME: "FN", Role.GIVEN: "GIVEN", Role.FAMILY: "FAMILY", Role.EMAIL: "EMAIL",
                 Role.PHONE: "TEL", Role.COMPANY: "ORG"}
@@ -27,24 +27,24 @@ _CARD_FIELDS = {Role.NAME: "FN", Role.GIVEN: "GIVEN", Role.FAMILY: "FAMILY", Rol
 _Sheet = tuple[Sequence[str], Iterable[Sequence[str]]]
 
 
-class Export(QRunnable):
-    """Writes a table as CSV, a part at a time; the file stands there whole or not at all."""
+class FileExport(QRunnable):
+    """Writes a file, whole or not at all."""
 
     class Said(QObject):
         """Tells the window how it went: words, and whether they are a fault."""
 
         told = pyqtSignal(str, bool)
 
-    def __init__(self, sheet: Callable[[], _Sheet], path: Path, done: str) -> None:
+    def __init__(self, write: Callable[[Path], object], path: Path, done: str) -> None:
         """Get ready.
 
         Args:
-            sheet: Returns header and rows; called in the thread, where they are read.
-            done: What is said once they are written.
+            write: Writes the file; called in the thread.
+            done: What is said once it is written.
         """
         super().__init__()
         self.said = self.Said()
-        self._sheet, self._path, self._done = sheet, path, done
+        self._write, self._path, self._done = write, path, done
         self.setAutoDelete(False)
 
     def begin(self) -> None:
@@ -55,7 +55,7 @@ class Export(QRunnable):
 
     def run(self) -> None:
         try:
-            self._write()
+            self._write(self._path)
         except OSError as error:
             self.said.told.emit(tr("{path} cannot be written: {strerror}.",
                                    path=self._path, strerror=error.strerror), True)
@@ -65,19 +65,33 @@ class Export(QRunnable):
         else:
             self.said.told.emit(self._done, False)
 
-    def _write(self) -> None:
-        handle, temporary = tempfile.mkstemp(dir=self._path.parent, prefix=".new-")
-        try:
-            with os.fdopen(handle, "w", encoding="utf-8-sig", newline="") as file:
-                for part in csv_parts(*self._sheet()):
-                    file.write(part)
-                file.flush()
-                os.fsync(file.fileno())
-            os.chmod(temporary, 0o600)
-            os.replace(temporary, self._path)
-        except BaseException:
-            Path(temporary).unlink(missing_ok=True)
-            raise
+
+class Export(FileExport):
+    """Writes a table as CSV, a part at a time."""
+
+    def __init__(self, sheet: Callable[[], _Sheet], path: Path, done: str) -> None:
+        """Get ready.
+
+        Args:
+            sheet: Returns header and rows; called in the thread, where they are read.
+            done: What is said once they are written.
+        """
+        super().__init__(lambda to: _write_sheet(sheet, to), path, done)
+
+
+def _write_sheet(sheet: Callable[[], _Sheet], path: Path) -> None:
+    handle, temporary = tempfile.mkstemp(dir=path.parent, prefix=".new-")
+    try:
+        with os.fdopen(handle, "w", encoding="utf-8-sig", newline="") as file:
+            for part in csv_parts(*sheet()):
+                file.write(part)
+            file.flush()
+            os.fsync(file.fileno())
+        os.chmod(temporary, 0o600)
+        os.replace(temporary, path)
+    except BaseException:
+        Path(temporary).unlink(missing_ok=True)
+        raise
 
 
 def export_cards(engine: Engine, site: Site, of: Filter, path: Path) -> tuple[str, bool]:

@@ -7,9 +7,10 @@ from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
 
 from needle.store.results.exporting import EVENT_COLUMNS, event_rows
+from needle.store.results.parquet import write_events
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.language import tr
-from needle.ui.measure.exporting import Export
+from needle.ui.measure.exporting import Export, FileExport
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -40,7 +41,7 @@ class PageResults(QWidget):
         self._card = card = Card(tr("Pages"))
         card.head.addWidget(button(tr("Clicks and depth…"), self.touches_asked.emit))
         card.head.addWidget(button(tr("Report of the week…"), report))
-        card.head.addWidget(button(tr("Export as CSV…"), self.ask_export))
+        card.head.addWidget(button(tr("Export events…"), self.ask_export))
         card.body.addWidget(self.table)
         card.body.addWidget(self._empty)
         column = QVBoxLayout(self)
@@ -51,16 +52,20 @@ class PageResults(QWidget):
     def ask_export(self) -> None:
         """Ask for a file and write every visit and conversion to it."""
         path, _ = QFileDialog.getSaveFileName(self, tr("Export visits and conversions"),
-                                              "visits.csv", tr("CSV (*.csv)"))
+                                              "visits.csv",
+                                              tr("CSV (*.csv);;Parquet (*.parquet)"))
         if path:
             self.export(Path(path))
 
     def export(self, path: Path) -> None:
-        """Write every visit and conversion as CSV; it goes on beside the window."""
+        """Write every visit and conversion, as Parquet if the file is called so, else as CSV; it
+        goes on beside the window."""
         engine = self._outcomes.engine
         names = {page.id: page.name for page in self._session.site.pages}
-        self._export = Export(lambda: (EVENT_COLUMNS, event_rows(engine, names)), path,
-                              tr("Visits and conversions are in {path}.", path=path))
+        done = tr("Visits and conversions are in {path}.", path=path)
+        self._export = FileExport(lambda to: write_events(engine, names, to), path, done) \
+            if path.suffix.lower() == ".parquet" else Export(
+                lambda: (EVENT_COLUMNS, event_rows(engine, names)), path, done)
         self._export.said.told.connect(lambda words, fault: self._session.said.emit(words, fault))
         self._export.begin()
 
