@@ -109,8 +109,9 @@ class FormDesk:
         key = key_of(posted.sent) or secrets.token_hex(16)
         files: KeptFiles = ()
         try:
-            files = await anyio.to_thread.run_sync(keep_files, self._project, key, form,
-                                                   posted.files)
+            if posted.files:
+                files = await anyio.to_thread.run_sync(keep_files, self._project, key, form,
+                                                       posted.files)
             known = await self._known_of(request, live, posted.sent)
             kept = await self.keeper.keep(self._new_lead(request, known, live, form, posted.sent,
                                                          checked, key, signs, files, trial))

@@ -3,9 +3,10 @@
 import json
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
+from functools import cache
 from typing import Any
 
-from sqlalchemy import Connection, Engine, delete, func, insert, select
+from sqlalchemy import Connection, Engine, bindparam, delete, func, insert, select
 from sqlalchemy.dialects import postgresql, sqlite
 
 from needle.core.leads.people import normal_address
@@ -105,32 +106,43 @@ def take_lead(engine: Engine, lead: NewLead) -> Kept:
 def take_leads(engine: Engine, fresh: Sequence[NewLead]) -> list[Kept]:
     """Store leads and their deliveries in one transaction, so that many cost one disk write."""
     with engine.begin() as connection:
-        return [_take(connection, lead) for lead in fresh]
+        told: list[Event] = []
+        kept = [_take(connection, lead, told) for lead in fresh]
+        append(connection, told)
+        return kept
 
 
-def _take(connection: Connection, lead: NewLead) -> Kept:
-    made = _dialect(connection).insert(leads).values(
-        key=lead.key, at=lead.at_ms, visitor=lead.visitor, form=lead.form,
-        form_name=lead.form_name[:200], page=lead.page, variant=lead.variant,
-        email=lead.email, answers=json.dumps(list(lead.answers), ensure_ascii=False),
-        robot=lead.robot, signs="; ".join(lead.signs), source=lead.source[:120],
-        trial=lead.trial, outside=lead.outside[:400], mark=lead.mark,
-        person=normal_address(lead.email)).on_conflict_do_nothing(
-            index_elements=["key"]).returning(leads.c.id)
-    number = connection.execute(made).scalar()
+@cache
+def _inserting(dialect: str) -> Any:
+    """Return the statement that adds a lead: making one for each costs more than running it."""
+    made = (postgresql if dialect == "postgresql" else sqlite).insert(leads)
+    return made.on_conflict_do_nothing(index_elements=["key"]).returning(leads.c.id)
+
+
+_NO_LONGER_UNFINISHED = delete(unfinished).where(unfinished.c.key == bindparam("done"))
+
+
+def _take(connection: Connection, lead: NewLead, told: list[Event]) -> Kept:
+    number = connection.execute(_inserting(connection.dialect.name), {
+        "key": lead.key, "at": lead.at_ms, "visitor": lead.visitor, "form": lead.form,
+        "form_name": lead.form_name[:200], "page": lead.page, "variant": lead.variant,
+        "email": lead.email, "answers": json.dumps(list(lead.answers), ensure_ascii=False),
+        "robot": lead.robot, "signs": "; ".join(lead.signs), "source": lead.source[:120],
+        "trial": lead.trial, "outside": lead.outside[:400], "mark": lead.mark,
+        "person": normal_address(lead.email)}).scalar()
     if number is None:
         number = int(connection.execute(
             select(leads.c.id).where(leads.c.key == lead.key)).scalar_one())
         return Kept(number, False, _strays(connection, lead))
-    connection.execute(delete(unfinished).where(unfinished.c.key == lead.key))
+    connection.execute(_NO_LONGER_UNFINISHED, {"done": lead.key})
     if lead.files:
         connection.execute(insert(filed), [
             {"lead_key": lead.key, "field": part, "name": name, "path": path}
             for part, name, path in lead.files])
     if not lead.robot and not lead.trial:
-        append(connection, [Event(at_ms=lead.at_ms, visitor=lead.visitor, kind=EventKind.LEAD,
-                                  page=lead.page, variant=lead.variant, what=lead.form,
-                                  mark=lead.mark, aside=lead.aside)])
+        told.append(Event(at_ms=lead.at_ms, visitor=lead.visitor, kind=EventKind.LEAD,
+                          page=lead.page, variant=lead.variant, what=lead.form, mark=lead.mark,
+                          aside=lead.aside))
     if rows := [] if lead.robot or lead.mark else _deliveries(connection, lead, number):
         connection.execute(insert(outbox), rows)
     return Kept(number, True)
