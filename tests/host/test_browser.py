@@ -16,18 +16,21 @@ from selenium.webdriver.remote.webelement import WebElement
 from selenium.webdriver.support.ui import WebDriverWait
 
 from needle.core.edit.adverts import add_advert
+from needle.core.edit.counted import set_link_counted
 from needle.core.edit.forms import change_form
 from needle.core.edit.grouping import reorder_at
 from needle.core.edit.looks import set_look
 from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import insert, set_field, set_hidden, set_words
 from needle.core.edit.pages import duplicate_page, set_slug
+from needle.core.edit.testing import add_reach
 from needle.core.edit.tracking import add_code, set_code, set_consent
 from needle.core.kinds.picture import Picture
 from needle.core.kinds.spacer import Spacer
 from needle.core.measure.adverts import shown_words
 from needle.core.site.site import Medium, Site
 from needle.core.values.actions import CountGoal, OpenPopup
+from needle.core.values.testplan import Reach
 from needle.core.values.widths import Width
 from needle.core.values.words import Run
 from needle.crowd.people import AGENTS
@@ -39,7 +42,7 @@ from needle.store.results.journeys import way_counts
 from needle.store.results.tables import events
 from needle.store.results.touches import touch_counts
 from tests.host.stall import StallTest, wait_for
-from tests.sites import EMAIL, FORM, NAME, PAGE, small_site, wired_site
+from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site, wired_site
 
 
 def chromium(profile: str, width: int, phone: bool = False, *more: str) -> webdriver.Chrome:
@@ -170,6 +173,21 @@ class VisitTest(BrowserTest):
         ways = way_counts(self.engine, 0, 99_999)
         self.assertEqual([(one.number, one.visits) for one in shown_words(ways)],
                          [(0, 1), (1, 1), (2, 1)], "one visit, each value once")
+
+    def test_links_that_count_so_much_seen_and_so_long_a_stay_are_goals(self) -> None:
+        site = set_words(self.made, "head1", ((Run("On", link=f"page:{THANKS}"),),), "words")
+        site = set_link_counted(site, PAGE, f"page:{THANKS}", "went on")
+        for reach in (Reach("saw half", "depth", 50), Reach("saw more", "depth", 100),
+                      Reach("stayed", "time", 1), Reach("stayed long", "time", 600)):
+            site = add_reach(site, PAGE, reach)
+        send_pages(site, self.folder, [PAGE])
+        self.browser.get(f"{self.base}/night")
+        self.assertTrue(wait_for(lambda: ("goal", "stayed") in self.events()))
+        self.assertTrue(wait_for(lambda: ("goal", "saw more") in self.events()))
+        self.browser.find_element(By.CSS_SELECTOR, "h1 a").click()
+        self.assertTrue(wait_for(lambda: ("goal", "went on") in self.events()))
+        told = [what for kind, what in self.events() if kind == "goal"]
+        self.assertEqual(sorted(told), ["saw half", "saw more", "stayed", "went on"])
 
     def test_whoever_asks_not_to_be_tracked_is_not_followed(self) -> None:
         made = self.browser.execute_cdp_cmd("Page.addScriptToEvaluateOnNewDocument", {

@@ -4,9 +4,11 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 
 from needle.core.edit.counted import set_counted
+from needle.core.edit.nodes import set_words
 from needle.core.edit.place import EditError
 from needle.core.measure.goals import GoalKind
 from needle.core.values.actions import CountGoal
+from needle.core.values.words import Run
 from tests.sites import FORM, THANKS
 from tests.ui.test_stages import StageTest
 
@@ -54,6 +56,21 @@ class ChoosingTest(StageTest):
         self.dialog.turn(form.node)
         self.assertIn("counts by itself", self.dialog.says.text())
         self.assertIs(self.session.site, before)
+
+    def test_a_link_among_words_starts_unticked_and_is_ticked_where_it_stands(self) -> None:
+        self.session.edit("link", lambda site: set_words(site, "text1", ((
+            Run("See "), Run("the thanks", link=f"page:{THANKS}")),)))
+        self.dialog._show_page()
+        key = f"text1|page:{THANKS}"
+        self.until(lambda: self.dialog.ticks.place(key) is not None)
+        choice = next(one for one in self.dialog._choices if one.key == key)
+        self.assertEqual((choice.goal, choice.words), ("", "the thanks"))
+        QTest.mouseClick(self.dialog.ticks, Qt.MouseButton.LeftButton,
+                         pos=self.dialog.ticks.place(key).center())
+        self.assertEqual([(one.to, one.name) for one in self.session.page.links],
+                         [(f"page:{THANKS}", "the thanks")])
+        self.dialog.turn(key)
+        self.assertEqual(self.session.page.links, ())
 
     def test_so_much_seen_counts_by_a_tick(self) -> None:
         depth, stay = self.dialog.reaches

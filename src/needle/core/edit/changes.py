@@ -255,6 +255,8 @@ def _page_changes(old: Page, new: Page) -> Iterator[str]:
         yield "shares"
     if tested and _for_whom(old.plan) != _for_whom(new.plan):
         yield "for whom and when the test is"
+    if old.links != new.links:
+        yield "which links count"
     if old.reaches != new.reaches:
         yield "what counts without a click"
 

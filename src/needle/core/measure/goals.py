@@ -1,14 +1,16 @@
 """What counts as a conversion on a site: forms, clicks, and what outside pages call in."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from enum import StrEnum
 
 from needle.core.edit.outline import node_words
 from needle.core.kinds.formbox import FormBox
+from needle.core.kinds.menu import Menu, shown_pages
 from needle.core.render.callers import calls_reached
 from needle.core.render.context import Context
 from needle.core.render.reads import actions_of
+from needle.core.render.texts import runs_of
 from needle.core.site.site import Page, Site
 from needle.core.values.actions import CountGoal, Dial, GiveFile, Write
 from needle.core.values.ids import Id
@@ -56,6 +58,7 @@ class Choice:
         words: What it says.
         goal: Under which name its click counts; empty if it does not.
         fixed: It counts whatever anybody chooses: a form.
+        to: Of a link in a menu or among words: where it leads, as `LinkGoal.to`.
     """
 
     node: Id
@@ -63,10 +66,17 @@ class Choice:
     words: str
     goal: str = ""
     fixed: bool = False
+    to: str = ""
+
+    @property
+    def key(self) -> str:
+        """By what it is told from the others of its page."""
+        return f"{self.node}|{self.to}" if self.to else self.node
 
 
 def choices_of(context: Context) -> list[Choice]:
-    """Return every form and every item with clicks of its own on a variant, in reading order."""
+    """Return every form, every item with clicks of its own, and every place that links in menus
+    and words of a variant lead to, in reading order."""
     forms = {form.id: form.name for form in context.site.forms}
     found = []
     for node in context.variant.nodes():
@@ -77,7 +87,21 @@ def choices_of(context: Context) -> list[Choice]:
             names = [one.name for one in actions if isinstance(one, CountGoal)]
             found.append(Choice(node.id, _kind_of(actions), node_words(node, context),
                                 names[0] if names else ""))
-    return found
+        found += _links_of(node, context)
+    once = {choice.to: choice for choice in reversed(found) if choice.to}
+    return [choice for choice in found if not choice.to or once[choice.to] is choice]
+
+
+def _links_of(node: Node, context: Context) -> Iterator[Choice]:
+    names = {one.to: one.name for one in context.page.links}
+    told = [(f"page:{page.id}", page.name) for page in shown_pages(node, context.pages())] \
+        if isinstance(node, Menu) else [
+            (run.link, run.words.strip()) for run in runs_of(node)
+            if run.link and not run.link.startswith("#")]
+    for to, words in told:
+        kind = next((kind for scheme, kind in (("tel:", GoalKind.PHONE), ("mailto:", GoalKind.MAIL))
+                     if to.startswith(scheme)), GoalKind.CLICK)
+        yield Choice(node.id, kind, words, names.get(to, ""), to=to)
 
 
 def goals_of(site: Site, reached: Iterable[str] = ()) -> list[Goal]:
@@ -100,6 +124,9 @@ def goals_of(site: Site, reached: Iterable[str] = ()) -> list[Goal]:
                         (page.id, node.id))
     found = [_goal(GoalKind.FORM, form.id, form.name, forms[form.id]) for form in site.forms
              if forms[form.id]]
+    for page in site.pages:
+        for link in page.links:
+            clicks.setdefault(link.name, (GoalKind.CLICK, []))[1].append((page.id, ""))
     found += [_goal(kind, name, name, places) for name, (kind, places) in clicks.items()]
     seen: dict[str, tuple[GoalKind, list[tuple[Id, Id]]]] = {}
     for page in site.pages:
@@ -124,7 +151,7 @@ def goals_on(site: Site, page: Page) -> list[tuple[str, str]]:
             if isinstance(node, FormBox) and node.form in known:
                 keys.append(node.form)
             keys += [one.name for one in actions_of(node) if isinstance(one, CountGoal)]
-        keys += [reach.name for reach in page.reaches]
+        keys += [one.name for one in page.reaches] + [one.name for one in page.links]
         keys += [call.id for call in calls_reached(site, variant.nodes())]
         found += [(variant.key, key) for key in dict.fromkeys(keys)]
     return found

@@ -66,6 +66,9 @@ def live_body(context: Context) -> Markup:
         "data-reach": json.dumps([[one.name, one.does, one.amount]
                                   for one in context.page.reaches]) if context.page.reaches
         else None,
+        "data-links": json.dumps([[context.link(one.to), one.name]
+                                  for one in context.page.links]) if context.page.links
+        else None,
         "data-out": " ".join(f"{call.id} {call.begins}" for call in calls_reached(
             context.site, context.variant.nodes())) or None}
     return tag("body", body, codes_at(context, "start"), _sections(context),

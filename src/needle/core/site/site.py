@@ -20,7 +20,7 @@ from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
 from needle.core.values.targets import Target
-from needle.core.values.testplan import NO_PLAN, GoalWorth, Reach, TestPlan
+from needle.core.values.testplan import NO_PLAN, GoalWorth, LinkGoal, Reach, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode
 from needle.core.values.value import Value
 
@@ -151,6 +151,7 @@ class Page(Value, frozen=True):
             its date alone.
         plan: How the running test is meant.
         reaches: What counts on it besides forms and clicks.
+        links: Links in its menus and words whose clicks count.
         ended: Tests that are over, oldest first.
         folder: The folder it is in; empty for none.
         letter_width: How wide the sections' contents are, in CSS pixels, where a section sets
@@ -174,6 +175,7 @@ class Page(Value, frozen=True):
     ended: tuple[EndedTest, ...] = ()
     plan: TestPlan = NO_PLAN
     reaches: tuple[Reach, ...] = ()
+    links: tuple[LinkGoal, ...] = ()
     folder: Id = ""
     letter_width: int = 0
     code: Code = NO_CODE

@@ -4,7 +4,7 @@ from typing import Annotated, Literal
 
 from needle.core.values.strict import Strict, strict_meta, whole
 
-__all__ = ["ANY_GOAL", "DEVICES", "NO_PLAN", "GoalWorth", "Reach", "TestPlan"]
+__all__ = ["ANY_GOAL", "DEVICES", "NO_PLAN", "GoalWorth", "LinkGoal", "Reach", "TestPlan"]
 
 # Whatever counts on the page is what a test is about.
 ANY_GOAL = ""
@@ -50,6 +50,17 @@ class Reach(Strict, frozen=True, omit_defaults=True):
     name: _Goal
     does: Literal["depth", "time"] = "depth"
     amount: Annotated[int, whole(1, 3600)] = 75
+
+
+class LinkGoal(Strict, frozen=True, omit_defaults=True):
+    """A link in a menu or among words whose clicks count, wherever on the page it stands.
+
+    Attributes:
+        to: Where it leads, as links of texts say it: an address, or "page:ID".
+    """
+
+    to: _Words
+    name: _Goal
 
 
 class GoalWorth(Strict, frozen=True, omit_defaults=True):

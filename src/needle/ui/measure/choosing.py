@@ -12,7 +12,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
-from needle.core.edit.counted import set_counted
+from needle.core.edit.counted import set_counted, set_link_counted
 from needle.core.measure.goals import Choice, GoalKind, choices_of
 from needle.core.render.context import Context
 from needle.core.site.site import Page
@@ -38,7 +38,7 @@ class _Ticks(QWidget):
     """The page, smaller, with a tick at everything that can count.
 
     Signals:
-        pressed: A tick was clicked (the item's id).
+        pressed: A tick was clicked (the choice's key).
     """
 
     pressed = pyqtSignal(str)
@@ -81,10 +81,10 @@ class _Ticks(QWidget):
         painter.drawImage(QRectF(self.rect()), self._image)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         for choice in self._choices:
-            place = self.place(choice.node)
+            place = self.place(choice.key)
             if place is None:
                 continue
-            marked = choice.node == self._marked
+            marked = choice.key == self._marked
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.setPen(QPen(QColor(look.amber if marked else look.bottle), 3 if marked else 1.5,
                                 Qt.PenStyle.DashLine))
@@ -112,9 +112,9 @@ class _Ticks(QWidget):
         assert event is not None
         at = event.position().toPoint()
         for choice in self._choices:
-            place = self.place(choice.node)
+            place = self.place(choice.key)
             if place is not None and (self._tick(place).contains(at) or place.contains(at)):
-                self.pressed.emit(choice.node)
+                self.pressed.emit(choice.key)
                 return
 
 
@@ -154,9 +154,9 @@ class ChoosingDialog(QDialog):
         self._area: QScrollArea = scrolled(self.ticks)
         self._area.setWidgetResizable(False)
         right = QVBoxLayout()
-        right.addWidget(label(tr("Forms always count. A click counts under its words; clicks of "
-                                 "one name are one goal. Links in menus and in words do not "
-                                 "count."), "small", wrap=True))
+        right.addWidget(label(tr(
+            "Forms always count. A click counts under its words; clicks of one name are one goal. "
+            "Links in menus and words start unticked."), "small", wrap=True))
         right.addWidget(self.list, 1)
         right.addWidget(label(tr("Without a click"), "title"))
         for reach in self.reaches:
@@ -202,7 +202,7 @@ class ChoosingDialog(QDialog):
         self.list.clear()
         for choice in self._choices:
             item = QListWidgetItem(f"{choice.words}  ·  {_KINDS.get(choice.kind, '')}")
-            item.setData(Qt.ItemDataRole.UserRole, choice.node)
+            item.setData(Qt.ItemDataRole.UserRole, choice.key)
             counts = choice.fixed or bool(choice.goal)
             item.setCheckState(Qt.CheckState.Checked if counts else Qt.CheckState.Unchecked)
             if choice.fixed:
@@ -237,9 +237,9 @@ class ChoosingDialog(QDialog):
         if not self._filling:
             self.turn(str(item.data(Qt.ItemDataRole.UserRole)))
 
-    def turn(self, node: str) -> None:
+    def turn(self, key: str) -> None:
         """Have a click count, or no more."""
-        choice = next((one for one in self._choices if one.node == node), None)
+        choice = next((one for one in self._choices if one.key == key), None)
         if choice is None:
             return
         self.list.setCurrentRow(self._choices.index(choice))
@@ -247,7 +247,9 @@ class ChoosingDialog(QDialog):
             self.says.setText(tr("A form counts by itself."))
             return
         name = "" if choice.goal else choice.words[:60]
-        self._session.edit(tr("what counts"), lambda site: set_counted(site, node, name))
+        page = self._page().id
+        self._session.edit(tr("what counts"), lambda site: set_link_counted(
+            site, page, choice.to, name) if choice.to else set_counted(site, choice.node, name))
         self._show_choices()
         self._say()
 

@@ -8,7 +8,6 @@ from PyQt6.QtWidgets import (
     QDialog,
     QFileDialog,
     QHBoxLayout,
-    QLabel,
     QListWidget,
     QVBoxLayout,
     QWidget,
@@ -25,6 +24,7 @@ from needle.ui.measure.pictured import PagePicture
 from needle.ui.measure.testwords import day_words
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.words import Words
 
 __all__ = ["DiaryDialog"]
 
@@ -132,7 +132,7 @@ class DiaryDialog(QDialog):
     def _on_shown(self, image: QImage, _: object) -> None:
         if not self._due:
             return
-        key, shown = self._due.pop(0), QLabel()
+        key, shown = self._due.pop(0), Words()
         shown.setAccessibleName(tr("Picture of variant {key}", key=key))
         if not image.isNull():
             small = image.scaledToWidth(_SHOWN, Qt.TransformationMode.SmoothTransformation)

@@ -8,6 +8,7 @@ from PyQt6.QtWidgets import QToolTip, QWidget
 from needle.core.measure.hours import WeekHours
 from needle.ui.language import tr
 from needle.ui.theme import tokens
+from needle.ui.words import plain_tip
 
 __all__ = ["DAYS", "HourGrid", "hour_words"]
 
@@ -73,7 +74,7 @@ class HourGrid(QWidget):
             for day in range(7):
                 for hour in range(_HOURS):
                     if self._cell(day, hour).contains(event.pos().toPointF()):
-                        QToolTip.showText(event.globalPos(), self._words(day, hour), self)
+                        QToolTip.showText(event.globalPos(), plain_tip(self._words(day, hour)), self)
                         return True
         return bool(super().event(event))  # type: ignore[arg-type]
 

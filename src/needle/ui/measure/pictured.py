@@ -16,14 +16,20 @@ from needle.ui.builder.live.fonts import FONT_CSS
 
 __all__ = ["Boxes", "PagePicture", "context_of"]
 
-# By item: left, top, width and height in CSS pixels; of "", the whole page.
+# By item, and by item and "|" and where a link leads: left, top, width and height in CSS pixels;
+# of "", the whole page.
 Boxes = Mapping[str, list[int]]
 _HIGHEST = 9_000
 _BOXES = """JSON.stringify(Object.fromEntries([...document.querySelectorAll('[data-n]')]
   .filter((e) => e.getClientRects().length).map((e) => {
     const r = (e.querySelector(':scope > a, :scope > button') || e).getBoundingClientRect();
     return [e.dataset.n, [r.left + scrollX, r.top + scrollY, r.width, r.height].map(Math.round)];
-  }).concat([['', [0, 0, 0, Math.ceil(document.getElementById('needle-strip')
+  }).concat([...document.querySelectorAll('[data-n] a[data-link]')]
+    .filter((e) => e.getClientRects().length).map((e) => {
+      const r = e.getBoundingClientRect();
+      return [`${e.closest('[data-n]').dataset.n}|${e.dataset.link}`,
+        [r.left + scrollX, r.top + scrollY, r.width, r.height].map(Math.round)];
+    })).concat([['', [0, 0, 0, Math.ceil(document.getElementById('needle-strip')
     .getBoundingClientRect().top + scrollY)]]])))"""
 
 

@@ -2,7 +2,7 @@
 // they click and how much they see. No answer is among it. Whoever asks not to be tracked is not
 // followed.
 (() => {
-  const { page, variant, root, walk, alone, ticket, reach } = document.body.dataset;
+  const { page, variant, root, walk, alone, ticket, reach, links } = document.body.dataset;
   if (walk !== undefined || alone !== undefined || !page || !location.protocol.startsWith("http")
     || navigator.doNotTrack === "1" || navigator.globalPrivacyControl) return;
   let told = [];
@@ -57,7 +57,10 @@
     for (const name of faults) tell("fault", name);
   }).observe(document.body, {
     subtree: true, attributes: true, attributeFilter: ["open", "inert", "aria-invalid"] });
+  const counting = JSON.parse(links ?? "[]").map(([to, goal]) => [new URL(to, location).href, goal]);
   document.addEventListener("click", ({ target, clientX, clientY }) => {
+    const link = target.closest("a[href]:not([data-do])");
+    for (const [to, goal] of counting) if (link?.href === to) post("goal", { goal });
     const part = target.closest("section[id^='s-'],dialog.popup[id^='p-']");
     if (!part || !(clientX || clientY)) return;
     const box = part.getBoundingClientRect();
