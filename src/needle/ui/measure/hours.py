@@ -1,9 +1,9 @@
 """The hours of the week as a grid, each the darker the more people come."""
 
 import numpy as np
-from PyQt6.QtCore import QRectF, QSize, Qt
+from PyQt6.QtCore import QEvent, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QHelpEvent, QPainter, QPaintEvent
-from PyQt6.QtWidgets import QToolTip, QWidget
+from PyQt6.QtWidgets import QWidget
 
 from needle.core.measure.hours import WeekHours
 from needle.ui.language import tr
@@ -69,14 +69,13 @@ class HourGrid(QWidget):
             painter.drawText(QRectF(self._cell(0, hour).left() - 20, 7 * _ROW + 2, 48, _FOOT),
                              Qt.AlignmentFlag.AlignHCenter, f"{hour}:00")
 
-    def event(self, event: object) -> bool:
+    def event(self, event: QEvent | None) -> bool:
         if isinstance(event, QHelpEvent) and self._hours is not None:
-            for day in range(7):
-                for hour in range(_HOURS):
-                    if self._cell(day, hour).contains(event.pos().toPointF()):
-                        QToolTip.showText(event.globalPos(), plain_tip(self._words(day, hour)), self)
-                        return True
-        return bool(super().event(event))  # type: ignore[arg-type]
+            at = event.pos().toPointF()
+            self.setToolTip(plain_tip(next(
+                (self._words(day, hour) for day in range(7) for hour in range(_HOURS)
+                 if self._cell(day, hour).contains(at)), "")))
+        return super().event(event)
 
     def _words(self, day: int, hour: int) -> str:
         assert self._hours is not None
