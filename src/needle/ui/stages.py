@@ -96,7 +96,8 @@ class Stages:
 
         made = MeasureStage(self._session, self._outcomes, self.build.canvas.engine)
         made.goals.node_asked.connect(self._ways.node)
-        made.journey.publish_asked.connect(lambda: self._ways.stage("Publish"))
+        for part in (made.journey, made.pages):
+            part.publish_asked.connect(lambda: self._ways.stage("Publish"))
         self._add(made)
         return made
 

@@ -16,6 +16,7 @@ from PyQt6.QtGui import (
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
 from needle.core.measure.journey import WON, Journey, Stop
+from needle.core.values.counting import counted
 from needle.ui.language import tr
 from needle.ui.measure.placewords import place_words
 from needle.ui.theme import slab, tokens
@@ -58,7 +59,9 @@ class FlowView(QWidget):
         return QSize(900, _HEIGHT)
 
     def minimumSizeHint(self) -> QSize:
-        return QSize(480, _HEIGHT)
+        return QSize(480, max([_HEIGHT, *(
+            round(2 * _MARGIN + sum(_LEAST_HEIGHT + _gap(stop) for stop in column) * 1.2)
+            for column in self._columns().values())]))
 
     def show_journey(self, journey: Journey, through: str) -> None:
         """Show a journey; the place that all its visits went through is marked."""
@@ -68,6 +71,7 @@ class FlowView(QWidget):
         self.setAccessibleDescription("; ".join(
             tr("{place}: {came:,} came, {lost:,} left", place=place_words(stop.place),
                came=stop.came, lost=stop.lost) for stop in self._in_order()))
+        self.updateGeometry()
         self._lay_out()
         self.update()
 
@@ -226,7 +230,7 @@ class FlowView(QWidget):
         return {"popup": tr("{came:,} opened it", came=stop.came),
                 "form": tr("{came:,} began it", came=stop.came),
                 "step": tr("{came:,} got there", came=stop.came)}.get(
-                    stop.place.kind, tr("{came:,} visits", came=stop.came))
+                    stop.place.kind, counted(stop.came, tr("visit")))
 
     # Choosing
 

@@ -10,6 +10,7 @@ from needle.core.measure.difference import Difference
 from needle.core.measure.hours import week_hours
 from needle.core.measure.journey import places_of
 from needle.core.measure.passages import Loss, Passage
+from needle.core.values.counting import counted
 from needle.core.values.form import Form
 from needle.store.results.journeys import FieldCount
 from needle.ui.cards import Card, Table, button, label, scrolled
@@ -28,6 +29,8 @@ __all__ = ["JourneyPart"]
 
 _DAY_S = 86_400
 _OWN = -1
+# Fewer visits say nothing of where people leave.
+_FEWEST = 30
 
 
 class JourneyPart(QWidget):
@@ -194,8 +197,8 @@ class JourneyPart(QWidget):
             return  # Something else was asked for meanwhile.
         self.reading = reading
         some = reading.now.visits > 0
-        for card in (self._picture, self._table):
-            card.setVisible(some)
+        self._picture.setVisible(some)
+        self._table.setVisible(some and bool(reading.passages))
         for one in (self._begin, self._practise):
             one.setVisible(not some and not self._filtered() and not reading.fault)
         self.all.setVisible(bool(reading.wanted.through))
@@ -248,6 +251,8 @@ class JourneyPart(QWidget):
                 says = tr("Choose a longer time, or another device, source or campaign.")
         else:
             title = _loss_title(reading.loss) if reading.loss else tr("Every visit converted")
+            if reading.loss and now.visits < _FEWEST:
+                title = tr("Too few have come to say where they leave")
             says = self._said(reading)
         self._when.setText(_when(reading.wanted))
         self._head.title.setText(title)
@@ -255,8 +260,8 @@ class JourneyPart(QWidget):
 
     def _said(self, reading: Reading) -> str:
         now, before = reading.now, reading.before
-        parts = [tr("{won:,} of {visits:,} visits converted ({rate}).", won=now.won,
-                    visits=now.visits, rate=_percent(now.won / now.visits)),
+        parts = [tr("{won:,} of {visits} converted ({rate}).", won=now.won,
+                    visits=counted(now.visits, tr("visit")), rate=_percent(now.won / now.visits)),
                  tr("In the time before, {won:,} of {visits:,} ({rate}).", won=before.won,
                     visits=before.visits, rate=_percent(before.won / before.visits))
                  if before.visits else tr("Nobody came in the time before.")]

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
-from PyQt6.QtWidgets import QFileDialog, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
 from needle.store.results.exporting import EVENT_COLUMNS, event_rows
 from needle.store.results.parquet import write_events
@@ -21,9 +21,11 @@ class PageResults(QWidget):
     """A table of all pages and their variants.
 
     Signals:
+        publish_asked: Nobody has come, and the person wants to send pages.
         touches_asked: The person wants to see where people click on a page.
     """
 
+    publish_asked = pyqtSignal()
     touches_asked = pyqtSignal()
 
     def __init__(self, session: Session, outcomes: Outcomes,
@@ -44,6 +46,11 @@ class PageResults(QWidget):
         card.head.addWidget(button(tr("Export events…"), self.ask_export))
         card.body.addWidget(self.table)
         card.body.addWidget(self._empty)
+        line = QHBoxLayout()
+        self._begin = button(tr("Send pages"), self.publish_asked.emit, main=True)
+        line.addWidget(self._begin)
+        line.addStretch()
+        card.body.addLayout(line)
         column = QVBoxLayout(self)
         column.setContentsMargins(18, 14, 18, 14)
         column.addWidget(card)
@@ -71,9 +78,12 @@ class PageResults(QWidget):
 
     def refresh(self) -> None:
         """Show the counts as they are now."""
-        rows = []
-        for page in self._session.site.pages:
-            for count in self._outcomes.counts(page.id):
+        rows, told = [], [(page, self._outcomes.counts(page.id))
+                          for page in self._session.site.pages]
+        # Those that most come to first, as nobody reads a thousand lines.
+        told.sort(key=lambda one: -sum(count.visitors for count in one[1]))
+        for page, counts in told:
+            for count in counts:
                 rows.append((page.name, count.variant if page.tested else "",
                              f"{count.visitors:,}", f"{count.conversions:,}",
                              f"{count.rate:.2%}".replace("%", " %")))
@@ -83,4 +93,6 @@ class PageResults(QWidget):
         self._card.note.setText(tr("a visitor counts once in each page; {robots:,} visits of "
                                    "robots are left out", robots=robots) if robots else tr(
             "a visitor counts once in each page; robots are left out"))
-        self._empty.setVisible(not rows)
+        self.table.setVisible(bool(rows))
+        for one in (self._empty, self._begin):
+            one.setVisible(not rows)

@@ -94,11 +94,13 @@ class SplitTests(QWidget):
         charts = QHBoxLayout()
         charts.setSpacing(12)
         self._rates, self._difference = RateChart(), DifferenceChart()
+        self._charts: list[Card] = []
         for title, chart, stretch in ((tr("Where the true rate may lie"), self._rates, 5),
                                       (tr("Difference as visitors arrived"), self._difference, 4)):
             card = Card(title, grows=True)
             card.body.addWidget(chart)
             charts.addWidget(card, stretch)
+            self._charts.append(card)
         self._of_a_test = QWidget()
         below = QVBoxLayout(self._of_a_test)
         below.setContentsMargins(0, 0, 0, 0)
@@ -269,6 +271,9 @@ class SplitTests(QWidget):
             test.plan.believed and tr("Believed: {words}.", words=test.plan.believed.rstrip(
                 "."))))))
         self._show_buttons(self._offered(page, test))
+        some = any(arm.visitors for arm in arms)
+        for card in (*self._charts, self._note):
+            card.setVisible(some)
         self.table.show_rows([self._cells(page, r) for r in readings])
         for row in range(len(arms)):
             item = self.table.item(row, 0)
@@ -316,6 +321,8 @@ class SplitTests(QWidget):
     def _cells(self, page: Page, reading: Reading) -> tuple[str, ...]:
         arm = reading.arm
         words = _headline(page, arm.key)
+        if not arm.visitors:  # Then nothing is known, and it is not said as if it were.
+            return (f"{arm.key}   {words}", f"{arm.share} %", "0", "0", "–", "–", "–")
         return (f"{arm.key}   {words}", f"{arm.share} %", f"{arm.visitors:,}",
                 f"{arm.conversions:,}", _percent(arm.rate, 2),
                 f"{reading.low * 100:.1f} – {reading.high * 100:.1f}", _percent(reading.best, 1))
