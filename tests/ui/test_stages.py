@@ -829,6 +829,15 @@ class WindowTest(StageTest):
         self.session.show_page(PAGE, "A")
         self.until(lambda: self.text(self.desktop, "head1") == "Old words")
 
+    def test_a_part_is_tested_by_itself(self) -> None:
+        self.session.select("popup1")
+        self.loaded_anew(lambda: self.window.commands.run("page.split.part"))
+        self.assertEqual(self.session.variant.key, "B")
+        chosen = self.session.node()
+        self.assertEqual((type(chosen).__name__, chosen.name), ("Popup", "Sign-up"))
+        self.window.commands.run("page.split.part")
+        self.assertEqual(len(self.session.page.variants), 2, "a copy is made of A alone")
+
     def test_an_empty_project_offers_the_first_step(self) -> None:
         self.session.select("")
         words = " ".join(label.text() for label in self.window.build.tray.findChildren(QLabel))

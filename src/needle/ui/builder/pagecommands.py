@@ -82,6 +82,11 @@ class PageCommands(QObject):
             Command(id="page.split", menu="Page", title=tr("Split test: add a variant"),
                     keywords="variant test", run=self._split, unless=lambda: s.hindrance(
                         lambda site: split_page(site, s.page.id, s.now()))),
+            Command(id="page.split.part", menu="Page",
+                    title=tr("Split test of the chosen section, popup or form"),
+                    keywords="variant test part", run=self._split_part,
+                    unless=lambda: self._nothing_chosen() or s.hindrance(
+                        lambda site: split_page(site, s.page.id, s.now()))),
             Command(id="page.code", menu="Page", title=tr("Outside code and own CSS…"),
                     keywords="head body script tracking style", run=self._code),
             Command(id="words.find", menu="Edit", title=tr("Find and replace words…"),
@@ -140,6 +145,25 @@ class PageCommands(QObject):
         page = s.page.id
         if s.edit(tr("add variant"), lambda site: split_page(site, page, s.now())):
             s.show_page(page, s.page.variants[-1].key)
+
+    def _nothing_chosen(self) -> str:
+        return "" if self._session.node() is not None else tr("Choose a part of the page first.")
+
+    def _split_part(self) -> None:
+        """Test one part: the page gets a variant in which that part alone is to be changed."""
+        s = self._session
+        nodes = [node.id for node in s.variant.nodes()]
+        place, shown = nodes.index(s.selection), s.variant.key
+        page = s.page.id
+        if shown != s.page.variants[0].key:
+            s.said.emit(tr("Show variant {key} first: a new one is a copy of it.",
+                           key=s.page.variants[0].key), True)
+        elif s.edit(tr("add variant"), lambda site: split_page(site, page, s.now())):
+            s.show_page(page, s.page.variants[-1].key)
+            s.select([node.id for node in s.variant.nodes()][place])
+            s.said.emit(tr("Variant {key} is here to be changed in this part. Everything else is "
+                           "alike, so the test tells what this change does.",
+                           key=s.variant.key), False)
 
     # Folders
 
