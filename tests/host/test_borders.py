@@ -30,6 +30,7 @@ from needle.host.oddities import fields_of, host_of, name_of_host
 from needle.host.ownname import OwnName
 from needle.host.postbody import read_post
 from needle.host.ranges import Ranges
+from needle.host.recognising import _told_of
 from needle.host.supervising import Supervisor
 from needle.host.visitors import Seen, device_of, variant_for
 from needle.publish.headers import HSTS
@@ -50,6 +51,22 @@ class VisitorsTest(unittest.TestCase):
         self.assertTrue(seen.holds("p", "A") and seen.aside("p", "A"))
         self.assertFalse(Seen(SEALS, good, Seen(SEALS, good, "").with_page("p", "A")
                               ).aside("p", "A"))
+
+    def test_who_is_told_apart_without_a_cookie(self) -> None:
+        def told(address: str, **headers: str) -> str:
+            asked = request(**headers)
+            asked.scope["client"] = (address, 4000)
+            return _told_of(asked)
+
+        self.assertEqual(told("2001:db8:1:2:aaaa::1"), told("2001:db8:1:2:bbbb::9"))
+        for one, other in ((told("2001:db8:1:2::1"), told("2001:db8:1:3::1")),
+                           (told("203.0.113.5"), told("203.0.113.6")),
+                           (told("127.0.0.1", x_forwarded_for="198.51.100.1"),
+                            told("127.0.0.1", x_forwarded_for="198.51.100.2")),
+                           (told("127.0.0.1", user_agent="a"), told("127.0.0.1", user_agent="b")),
+                           (told("127.0.0.1", accept_language="de"), told("127.0.0.1"))):
+            self.assertNotEqual(one, other)
+        self.assertIn("unix", told("unix"))
 
     def test_hosts_tell_each_other_what_came_from_a_range(self) -> None:
         here, there, elsewhere = Ranges(), Ranges(), Ranges()

@@ -1,6 +1,8 @@
 """Knowing a visitor again: without a cookie for a day, with one where a split test needs it."""
 
+import contextlib
 import hashlib
+import ipaddress
 import logging
 import secrets
 from dataclasses import dataclass
@@ -69,8 +71,7 @@ class Recogniser:
         await self._take_salt()
         who = request.headers.get("x-needle-who", "")[:64]
         # Practice visitors are many at one address; what they say of themselves is sealed.
-        told = f"practice {who}" if who and mark_of(request, self._seals) else (
-            f"{address_of(request)} {request.headers.get('user-agent', '')[:500]}")
+        told = f"practice {who}" if who and mark_of(request, self._seals) else _told_of(request)
         return hashlib.sha256(f"{self._salt} {told}".encode()).hexdigest()[:24]
 
     async def _take_salt(self) -> None:
@@ -113,6 +114,21 @@ class Recogniser:
         if variant != own and not (narrow and variant == first):
             return None
         return Known(visitor, narrow)
+
+
+def _told_of(request: Request) -> str:
+    """Return what tells visitors apart without a cookie.
+
+    A computer's own part of an IPv6 address changes within a day, so its network stands for it. A
+    proxy that nobody has named (`--behind`) is not believed for limits; that what it says of whom
+    it speaks for makes more visitors of one is no more than another browser's name does.
+    """
+    address = address_of(request)
+    if ":" in address:
+        with contextlib.suppress(ValueError):
+            address = str(ipaddress.ip_network(f"{address.partition('%')[0]}/64", strict=False))
+    return " ".join((address, *(request.headers.get(name, "")[:500] for name in (
+        "x-forwarded-for", "user-agent", "accept-language"))))
 
 
 def _from_here(request: Request) -> bool:
