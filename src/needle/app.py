@@ -9,6 +9,7 @@ from types import TracebackType
 
 from PyQt6.QtWidgets import QApplication
 
+from needle.core.progress import just_begun
 from needle.running.stand import Stand
 from needle.store.logs import set_up_log
 from needle.store.project import DoubledError, Project, ProjectError
@@ -19,7 +20,7 @@ from needle.ui.language import speak, tr
 from needle.ui.theme import apply_theme, load_fonts
 from needle.ui.words import agreed, told
 
-__all__ = ["make_app", "run_window"]
+__all__ = ["make_app", "run_desk", "run_window"]
 
 _log = logging.getLogger(__name__)
 # The window's thread waits no longer for one that computes; Python's own five milliseconds add up
@@ -101,6 +102,22 @@ def run_window(open_project: Callable[[], Project], with_stand: bool = True) -> 
         window.say(fault, True)
     if words := waiting_words(session):
         window.say(words, True)
+    if just_begun(session.site):
+        window.show_stage("Brief")
+    window.take_place()
     window.show()
     window.activateWindow()
+    return app.exec()
+
+
+def run_desk() -> int:
+    """Show all sites and run until that window is closed; return the exit code."""
+    set_up_log("desk")
+    app = make_app()
+    sys.excepthook = _tell_fault
+    from needle.ui.desk.desk import Desk
+
+    desk = Desk()
+    desk.show()
+    desk.activateWindow()
     return app.exec()

@@ -36,7 +36,9 @@ def _parser() -> argparse.ArgumentParser:
         prog="needle", description="Design, build, connect, publish and measure landing pages.")
     parser.add_argument("--log", choices=("debug", "info", "warning", "error"), default="",
                         help="how much the log tells")
-    commands = parser.add_subparsers(required=True, metavar="COMMAND")
+    parser.set_defaults(run=_desk)
+    commands = parser.add_subparsers(metavar="COMMAND", title="commands",
+                                     description="without one, all your sites are shown")
 
     demo = commands.add_parser("demo", help="open a fresh copy of the demo project")
     demo.add_argument("--make", metavar="DIR", type=Path, help="only write the copy, no window")
@@ -143,6 +145,12 @@ def _fail(error: Exception) -> int:
 # window should not wait for what it does not use.
 
 
+def _desk(_: argparse.Namespace) -> int:
+    from needle.app import run_desk
+
+    return run_desk()
+
+
 def _demo(asked: argparse.Namespace) -> int:
     from needle.demo.make import make_demo
     from needle.store.project import ProjectError
@@ -155,8 +163,9 @@ def _demo(asked: argparse.Namespace) -> int:
         print(f"The demo is in {asked.make}")
         return 0
     from needle.app import run_window
+    from needle.store.sites import DEMO_FOLDER
 
-    folder = Path(tempfile.mkdtemp(prefix="needle-demo-")) / "quillmoor"
+    folder = Path(tempfile.mkdtemp(prefix=DEMO_FOLDER)) / "quillmoor"
     print(f"A fresh copy of the demo: {folder}\nOpen it again with: ./needle open {folder}",
           flush=True)
     return run_window(lambda: make_demo(folder))

@@ -6,10 +6,15 @@ from needle.core.edit.invented import placeholders
 from needle.core.site.site import Site
 from needle.core.values.counting import counted
 
-__all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "stage_statuses",
+__all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "just_begun", "stage_statuses",
            "unconnected_forms"]
 
 STAGES = ("Brief", "Build", "Connect", "Publish", "Measure")
+
+
+_PARTS_OF_BRIEF = 4
+# A section, its row and column, and one heading.
+_NODES_OF_EMPTY = 4
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,6 +49,12 @@ def brief_gaps(site: Site) -> list[str]:
              "who it is for": site.brief.audience, "what visitors come to find out":
              site.brief.facts}
     return [name for name, words in parts.items() if not words.strip()]
+
+
+def just_begun(site: Site) -> bool:
+    """Return whether nobody has done anything to a new site yet, so that it begins in Brief."""
+    return (len(site.pages) == 1 and len(brief_gaps(site)) == _PARTS_OF_BRIEF
+            and sum(1 for _ in site.pages[0].variants[0].nodes()) <= _NODES_OF_EMPTY)
 
 
 def unconnected_forms(site: Site) -> list[str]:

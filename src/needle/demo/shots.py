@@ -10,9 +10,7 @@ from pathlib import Path
 from typing import Any
 
 from needle.core.edit.domain import set_domain, set_served_at
-from needle.core.edit.nodes import set_words
 from needle.core.render.context import Context
-from needle.core.values.words import text
 from needle.store.media import EditPictures
 
 __all__ = ["make_shots"]
@@ -49,8 +47,41 @@ def make_shots(out: Path) -> int:
                 shown.reject()
             print(out / f"{name}.png", flush=True)
         window.close()
+        _desk_shot(out, Path(folder))
     app.processEvents()
     return 0
+
+
+# Other sites on the desk, each with the idea that it was drafted from.
+_OTHERS = {"larkhollow": "Larkhollow Pottery: evening courses at the wheel, for beginners",
+           "fenwater": "Fenwater Canoe Club, paddling for families on Sunday mornings",
+           "ottermill": "Ottermill Evening Classes: languages and drawing for adults"}
+
+
+def _desk_shot(out: Path, folder: Path) -> None:
+    """Take the picture of the desk, with a list of sites of its own."""
+    from needle.cli import main
+    from needle.store.sites import remember_site
+    from needle.ui.desk.desk import Desk
+
+    held = os.environ.get("NEEDLE_CONFIG")
+    os.environ["NEEDLE_CONFIG"] = str(folder / "config")
+    try:
+        for name, idea in _OTHERS.items():
+            main(["draft", str(folder / name), idea])
+            remember_site(folder / name, idea.partition(":")[0])
+        remember_site(folder / "quillmoor", "Quillmoor Dark Sky")
+        desk = Desk()
+        desk.show()
+        _wait(12_000)
+        desk.grab().save(str(out / "desk.png"))
+        print(out / "desk.png", flush=True)
+        desk.close()
+    finally:
+        if held is None:
+            del os.environ["NEEDLE_CONFIG"]
+        else:
+            os.environ["NEEDLE_CONFIG"] = held
 
 
 @contextlib.contextmanager
@@ -98,17 +129,6 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
     def sections() -> object:
         window.build.show_drawer()
         return window.build.drawer
-
-    def versions() -> object:
-        heading = next(n for n in session.variant.nodes() if getattr(n, "rank", 0) == 1)
-        for words in ("Make your own telescope this winter.",
-                      "Make your own telescope in a weekend. Look through it on Sunday."):
-            session.edit("words of heading", lambda site, w=words: set_words(
-                site, heading.id, (text(w),)))
-            session.close_group()
-            _wait(1500)
-        window.build.show_versions()
-        return window.build.versions
 
     def part(name: str) -> Callable[[], None]:
         def show() -> None:
@@ -196,7 +216,6 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         brief_part("Brief", 9000)
 
     return {"build": build, "popup": popup, "sections": sections,
-            "versions": versions,
             "brief": words_of_brief,
             "brand": lambda: brief_part("Brand", 2500),
             "media": lambda: brief_part("Pictures and files", 600),

@@ -109,6 +109,9 @@ QWidget#work { background: $pewter; }
 QWidget#side { background: $paper; border-right: 1px solid $edge; }
 QWidget#card { background: $paper; border: 1px solid $edge; border-radius: 4px; }
 QWidget#cardline { background: transparent; border-bottom: 1px solid $pewter; }
+QWidget#deskhead { background: $enamel; }
+QWidget#deskhead QLabel { color: $on_enamel_dim; }
+QWidget#deskhead QLabel[role="big"] { color: $on_enamel; }
 QWidget#tray { background: $plate; border-top: 2px solid $enamel; }
 QWidget#traycolumn { border-right: 1px solid $edge; }
 QWidget#traycolumn QLineEdit { padding: 1px 4px; }

@@ -3,11 +3,13 @@
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from pathlib import Path
 
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
+    QFileDialog,
     QInputDialog,
     QLineEdit,
     QMainWindow,
@@ -23,13 +25,17 @@ from needle.core.snags.snag import Snag
 from needle.core.values.ids import Id
 from needle.running.stand import Stand
 from needle.store.results.place import database_of, remember_database
+from needle.store.sites import DEMO_FOLDER, known_sites, remember_site
 from needle.ui.cards import repaint_role
 from needle.ui.commands import Command, CommandSet
+from needle.ui.desk.newsite import NewSiteDialog
 from needle.ui.finder import Finder, everything
 from needle.ui.foreigncode import ForeignCodeDialog
+from needle.ui.fronting import Front
 from needle.ui.hearing import go_round
 from needle.ui.language import tr
 from needle.ui.logview import LogView
+from needle.ui.opening import open_desk, open_site
 from needle.ui.outcomes import Outcomes
 from needle.ui.seam import Seam
 from needle.ui.session import Session
@@ -134,11 +140,48 @@ class Window(QMainWindow):
         self.show_stage("Connect")
         self.stages.connect.choose(form)
 
+    def take_place(self) -> None:
+        """Put the site on the desk's list, and listen for whoever wants this window in front."""
+        self._front = Front(self.session.folder, self._come_to_front, self)
+        if self.session.folder.parent.name.startswith(DEMO_FOLDER):
+            return  # A copy of the demo is made anew each time, and swept away by the system.
+        try:
+            remember_site(self.session.folder, self.session.site.name)
+        except OSError as error:
+            self.say(tr("The list of sites cannot be written: {strerror}.",
+                        strerror=error.strerror or error), True)
+
+    def _come_to_front(self) -> None:
+        self.setWindowState(self.windowState() & ~Qt.WindowState.WindowMinimized)
+        self.show()
+        self.raise_()
+        self.activateWindow()
+
+    def _new_site(self) -> None:
+        asking = NewSiteDialog(known_sites(), "", self)
+        if asking.exec() and asking.folder is not None:
+            open_site(asking.folder)
+
+    def _open_site(self) -> None:
+        chosen = QFileDialog.getExistingDirectory(self, tr("Open the folder of a site"))
+        if not chosen:
+            return
+        if (Path(chosen) / "site.json").exists():
+            open_site(Path(chosen))
+        else:
+            self.say(tr("There is no site in {folder}.", folder=chosen), True)
+
     # Commands
 
     def _add_commands(self) -> None:
         s = self.session
         self.commands.add(
+            Command(id="site.new", menu="Site", title=tr("New site…"), keys="Ctrl+N",
+                    run=self._new_site, keywords="project copy"),
+            Command(id="site.open", menu="Site", title=tr("Open a site…"), keys="Ctrl+O",
+                    run=self._open_site, keywords="folder project"),
+            Command(id="site.desk", menu="Site", title=tr("All sites"), keys="Ctrl+Shift+O",
+                    run=open_desk, keywords="desk recent list"),
             Command(id="site.name", menu="Site", title=tr("Rename site…"),
                     run=self._rename_site),
             Command(id="site.save", menu="Site", title=tr("Save now"), keys="Ctrl+S",

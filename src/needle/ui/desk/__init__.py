@@ -1,0 +1,1 @@
+"""The desk: all sites of this user at once."""

@@ -1,0 +1,145 @@
+"""The desk of all sites, driven by mouse and keys."""
+
+import os
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+from unittest import mock
+
+import msgspec
+from PyQt6.QtCore import QObject, Qt
+from PyQt6.QtTest import QTest
+from PyQt6.QtWidgets import QFileDialog
+
+from needle.core.progress import just_begun
+from needle.store.project import Project, read_site
+from needle.store.sites import known_sites, remember_site
+from needle.ui.desk.desk import Desk
+from needle.ui.desk.newsite import NewSiteDialog
+from needle.ui.desk.rows import SITE, STANDING
+from needle.ui.fronting import Front, bring_to_front
+from tests.sites import small_site, wired_site
+from tests.ui.desk import APP
+
+assert APP
+
+
+class DeskTest(unittest.TestCase):
+    def setUp(self) -> None:
+        self.base = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.enterContext(mock.patch.dict(os.environ, NEEDLE_CONFIG=str(self.base / "config")))
+        self.opened: list[Path] = []
+
+    def known(self, name: str, wired: bool = False) -> Path:
+        folder = self.base / name
+        site = wired_site() if wired else small_site()
+        Project.create(folder, msgspec.structs.replace(site, name=name.title())).close()
+        remember_site(folder, name.title())
+        return folder
+
+    def desk(self) -> Desk:
+        made = Desk(lambda folder: not self.opened.append(folder), lambda: False)
+        self.addCleanup(made.close)
+        made.show()
+        return made
+
+    def until(self, holds: Callable[[], object]) -> None:
+        end = time.monotonic() + 120
+        while not holds():
+            self.assertLess(time.monotonic(), end, "it did not come")
+            QTest.qWait(15)
+
+    def shown(self, desk: Desk) -> list[str]:
+        return [desk.list.item(row).data(SITE).name for row in range(desk.list.count())
+                if not desk.list.item(row).isHidden()]
+
+    def read(self, desk: Desk) -> None:
+        self.until(lambda: all(desk.list.item(row).data(STANDING) is not None
+                               for row in range(desk.list.count())))
+
+    def test_without_a_site_it_offers_the_first_steps(self) -> None:
+        desk = self.desk()
+        self.assertTrue(desk._empty.isVisible())
+        self.assertFalse(desk.list.isVisible() or desk.forget.isEnabled())
+        self.assertIs(desk.focusWidget(), desk.new)
+        desk.open_demo()
+        self.assertIn("could not be started", desk.said.text())
+
+    def test_sites_are_listed_read_pictured_found_and_opened_by_keys(self) -> None:
+        hill, dale = self.known("hill"), self.known("dale", wired=True)
+        desk = self.desk()
+        self.assertEqual(sorted(self.shown(desk)), ["Dale", "Hill"])
+        self.read(desk)
+        words = desk.list.item(0).data(Qt.ItemDataRole.AccessibleTextRole)
+        self.assertIn("test address only; Brief: 4 gaps", words)
+        self.until(lambda: set(desk._pictures) == {str(hill), str(dale)})
+        self.assertEqual(len(list((self.base / "config" / "homes").iterdir())), 2, "kept")
+        QTest.keyClicks(desk.search, "who is coming")  # In Dale's form alone: no page says it.
+        self.assertEqual(self.shown(desk), [])
+        desk.search.setText("OLD words dale")
+        self.assertEqual(self.shown(desk), ["Dale"])
+        desk.search.clear()
+        desk.list.setCurrentItem(desk._item(str(hill)))
+        QTest.keyClick(desk.list, Qt.Key.Key_Return)
+        self.assertEqual(self.opened, [hill])
+        QTest.keyClick(desk.list, Qt.Key.Key_Delete)
+        self.assertEqual(self.shown(desk), ["Dale"])
+        self.assertTrue((hill / "site.json").exists())
+        self.assertIn("Its folder is as it was", desk.said.text())
+
+    def test_a_folder_that_has_moved_is_asked_for_again(self) -> None:
+        hill = self.known("hill")
+        moved = hill.rename(self.base / "elsewhere")
+        desk = self.desk()
+        self.read(desk)
+        self.assertIn("1  It cannot be read\n     Hill", desk.needs.item(0).text())
+        desk.open_chosen()
+        self.assertIn("There is no site in", desk.said.text())
+        for chosen, said in (("", "There is no site"), (str(self.base), "There is no site")):
+            with mock.patch.object(QFileDialog, "getExistingDirectory", return_value=chosen):
+                desk.moved.click()
+            self.assertIn(said, desk.said.text())
+        with mock.patch.object(QFileDialog, "getExistingDirectory", return_value=str(moved)):
+            desk.moved.click()
+        self.read(desk)
+        self.assertFalse(desk.moved.isVisible())
+        desk.open_chosen()
+        self.assertEqual(self.opened, [moved])
+
+    def test_a_new_site_and_a_copy_are_made_and_opened(self) -> None:
+        self.known("hill")
+        desk = self.desk()
+        self.read(desk)
+
+        def answered(name: str, folder: Path) -> Callable[[NewSiteDialog], bool]:
+            def answer(dialog: NewSiteDialog) -> bool:
+                dialog.make()
+                self.assertIn("a name", dialog.said.text())
+                dialog.name.setText(name)
+                self.assertIn(str(folder.name), dialog.where.text())
+                dialog.where.setText(str(folder))
+                dialog.make()
+                return dialog.folder is not None
+            return answer
+
+        for name, run in (("Night", desk.new_site), ("Copied", desk.copy_chosen)):
+            folder = self.base / name.lower()
+            with mock.patch.object(NewSiteDialog, "exec", answered(name, folder)):
+                run()
+            self.assertEqual(self.opened[-1], folder)
+            self.assertEqual(read_site(folder).name, name)
+            desk.list.setCurrentItem(desk._item(str((self.base / "hill").resolve())))
+            self.read(desk)
+        self.assertTrue(just_begun(read_site(self.base / "night")))
+        self.assertEqual(read_site(self.base / "copied").pages, small_site().pages)
+        self.assertEqual(len(known_sites()), 3)
+
+    def test_a_site_that_is_open_comes_to_the_front(self) -> None:
+        folder, came, parent = self.base / "x", list[int](), QObject()
+        self.assertFalse(bring_to_front(folder))
+        front = Front(folder, lambda: came.append(1), parent)
+        self.assertIs(front.parent(), parent)
+        self.assertTrue(bring_to_front(folder))
+        self.until(lambda: came == [1])
