@@ -136,6 +136,18 @@ class DeskTest(unittest.TestCase):
         self.assertEqual(read_site(self.base / "copied").pages, small_site().pages)
         self.assertEqual(len(known_sites()), 3)
 
+    def test_a_window_stands_as_it_was_left_and_fits_the_screen(self) -> None:
+        desk = self.desk()
+        screen = APP.primaryScreen().availableGeometry()
+        self.assertLessEqual(desk.width(), screen.width())
+        self.assertLessEqual(desk.height(), screen.height())
+        desk.resize(700, 560)
+        size = desk.size()
+        desk.close()
+        self.assertEqual(self.desk().size(), size)
+        with mock.patch("needle.ui.room.read_setting", return_value="no geometry"):
+            self.assertLessEqual(self.desk().width(), screen.width())
+
     def test_a_site_that_is_open_comes_to_the_front(self) -> None:
         folder, came, parent = self.base / "x", list[int](), QObject()
         self.assertFalse(bring_to_front(folder))

@@ -37,6 +37,7 @@ from needle.ui.language import tr
 from needle.ui.logview import LogView
 from needle.ui.opening import open_desk, open_site
 from needle.ui.outcomes import Outcomes
+from needle.ui.room import give_room, keep_room
 from needle.ui.seam import Seam
 from needle.ui.session import Session
 from needle.ui.stages import Stages, Ways
@@ -85,6 +86,7 @@ class Window(QMainWindow):
         self._add_commands()
         self.watch = Watch(self.outcomes, stand)
         self._listen()
+        self._placed = False
         self.resize(1280, 800)
         self.show_stage("Build")
         self.build.script.tree.setFocus()
@@ -141,8 +143,11 @@ class Window(QMainWindow):
         self.stages.connect.choose(form)
 
     def take_place(self) -> None:
-        """Put the site on the desk's list, and listen for whoever wants this window in front."""
+        """Stand where it was left, put the site on the desk's list, and listen for whoever wants
+        this window in front."""
         self._front = Front(self.session.folder, self._come_to_front, self)
+        give_room(self, "site")
+        self._placed = True
         if self.session.folder.parent.name.startswith(DEMO_FOLDER):
             return  # A copy of the demo is made anew each time, and swept away by the system.
         try:
@@ -407,6 +412,8 @@ class Window(QMainWindow):
         fault = self.session.close()
         if fault and self.isVisible():
             told(self, "Needle", fault)
+        if self._placed:
+            keep_room(self, "site")
         self._clock.stop()
         self.watch.end()
         self.stages.end()

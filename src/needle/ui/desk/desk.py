@@ -25,6 +25,7 @@ from needle.ui.desk.reading import StandingReader
 from needle.ui.desk.rows import SITE, STANDING, SiteHeads, SiteRow, row_words
 from needle.ui.language import tr
 from needle.ui.opening import open_site, start_demo
+from needle.ui.room import give_room, keep_room
 from needle.ui.words import Words
 
 __all__ = ["Desk"]
@@ -89,7 +90,7 @@ class Desk(QMainWindow):
         for keys, run in (("Ctrl+K", self.search.setFocus), ("Ctrl+N", self.new_site),
                           ("Ctrl+O", self.open_folder), ("Ctrl+Q", self.close)):
             QShortcut(QKeySequence(keys), self).activated.connect(run)
-        self.resize(1280, 800)
+        give_room(self, "desk")
         self.refresh()
 
     def _lay_out(self) -> None:
@@ -307,6 +308,7 @@ class Desk(QMainWindow):
                   tr("The demo could not be started."), not fine)
 
     def closeEvent(self, event: QCloseEvent | None) -> None:
+        keep_room(self, "desk")
         self._reader.end()
         self._homes.end()
         super().closeEvent(event)
