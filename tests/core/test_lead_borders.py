@@ -151,7 +151,7 @@ class SignTest(unittest.TestCase):
 
     def test_without_the_script_is_enough_by_itself_and_just_enough(self) -> None:
         self.assertIn("sent without the page's script (1)", self.signs(sent={}))
-        head = {"host": "h", "user-agent": "F", "accept-language": ""}
+        head = {"host": "h", "user-agent": "F", "accept-language": "", "sec-fetch-site": "x"}
         weak = robot_signs(Evidence(sent={"_took": "9000", "_felt": "1,1,1"}, headers=head,
                                     filling_ms=8000, known_visitor=True, from_range=11))
         self.assertEqual(round(sum(sign.weight for sign in weak), 9), 1.0)  # .4 + .3 + .3

@@ -99,7 +99,8 @@ class RolesTest(unittest.TestCase):
 def evidence(**more: object) -> Evidence:
     values: dict[str, object] = {
         "sent": {"_took": "9000", "_felt": "20,2,0"}, "texts": ("Ro",), "filling_ms": 8000,
-        "headers": {"host": "h", "user-agent": "Mozilla/5.0 Firefox", "accept-language": "en"},
+        "headers": {"host": "h", "user-agent": "Mozilla/5.0 Firefox", "accept-language": "en",
+                    "sec-fetch-site": "same-origin"},
         "known_visitor": True}
     return Evidence(**(values | more))  # type: ignore[arg-type]
 
@@ -168,7 +169,9 @@ class RobotTest(unittest.TestCase):
                  []),
                 ({"headers": head | {"user-agent": "curl/8 " + "x" * 60}},
                  [f"a program's name (curl/8 {'x' * 33}) (0.6)"]),
-                ({"headers": {"host": "h", "accept-language": "en"}},
+                ({"headers": head | {"sec-fetch-site": ""}},
+                 ["tells no page that it is sent from (0.4)"]),
+                ({"headers": {"host": "h", "accept-language": "en", "sec-fetch-site": "x"}},
                  ["a program's name (none) (0.6)"]),
                 ({"headers": head | {"accept-language": ""}},
                  ["a browser without a language (0.4)"]),

@@ -25,7 +25,7 @@ from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 __all__ = ["BROWSER", "StallTest", "wait_for"]
 
 BROWSER = {"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0",
-           "Accept-Language": "en-GB,en;q=0.7"}
+           "Accept-Language": "en-GB,en;q=0.7", "Sec-Fetch-Site": "same-origin"}
 
 
 def wait_for(holds: Callable[[], object], within_s: float = 240.0) -> bool:

@@ -122,6 +122,9 @@ def _browser_signs(evidence: Evidence) -> list[Sign]:
         signs.append(Sign("a browser without a language", 0.4))
     if not evidence.known_visitor:
         signs.append(Sign("no cookie of the page", 0.4))
+    elif not origin and not headers.get("sec-fetch-site"):
+        # Every browser of today says one of them with a form.
+        signs.append(Sign("tells no page that it is sent from", 0.4))
     return signs
 
 

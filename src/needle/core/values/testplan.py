@@ -13,7 +13,7 @@ _Words = Annotated[str, strict_meta("one-line", r"[^\x00-\x1f\x7f]{0,400}")]
 _Goal = Annotated[str, strict_meta("goal-key", r"[^\x00-\x1f\x7f]{0,120}")]
 # ISO 8601, UTC, to the minute or closer; or nothing.
 _Moment = Annotated[str, strict_meta(
-    "moment", r"(?:[0-9]{4}-[0-9]{2}-[0-9]{2}T[0-9]{2}:[0-9]{2}(?::[0-9]{2}(?:\.[0-9]{1,6})?)?"
+    "test-moment", r"(?:[0-9]{4}-[0-9]{2}-[0-9]{2}T[0-9]{2}:[0-9]{2}(?::[0-9]{2}(?:\.[0-9]{1,6})?)?"
               r"\+00:00)?")]
 
 

@@ -146,6 +146,7 @@ class SplitTests(QWidget):
 
     def mean(self) -> None:
         """Ask how the running test is meant."""
+        self.refresh()
         page = self._running()
         if page is None or not page.tested:
             self._session.said.emit(tr("No split test runs here: plan one first."), True)
