@@ -60,7 +60,6 @@ _OTHERS = {"larkhollow": "Larkhollow Pottery: evening courses at the wheel, for 
 
 def _desk_shot(out: Path, folder: Path) -> None:
     """Take the picture of the desk, with a list of sites of its own."""
-    from needle.cli import main
     from needle.store.sites import remember_site
     from needle.ui.desk.desk import Desk
 
@@ -68,7 +67,8 @@ def _desk_shot(out: Path, folder: Path) -> None:
     os.environ["NEEDLE_CONFIG"] = str(folder / "config")
     try:
         for name, idea in _OTHERS.items():
-            main(["draft", str(folder / name), idea])
+            subprocess.run([sys.executable, "-m", "needle", "draft", str(folder / name), idea],
+                           check=True)
             remember_site(folder / name, idea.partition(":")[0])
         remember_site(folder / "quillmoor", "Quillmoor Dark Sky")
         desk = Desk()
