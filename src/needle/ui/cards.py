@@ -27,7 +27,7 @@ from needle.ui.language import tr
 from needle.ui.words import Words, plain_tip
 
 __all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
-           "button", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
+           "button", "foot", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
            "repaint", "repaint_role", "scrolled", "side_list"]
 
 # A column is as wide as so many rows need; to measure hundreds takes longer than a key may wait.
@@ -54,6 +54,18 @@ def button(words: str, run: Callable[[], object], main: bool = False) -> QPushBu
         made.setProperty("role", "main")
     made.clicked.connect(lambda _=False: run())
     return made
+
+
+def foot(*right: QPushButton, left: Sequence[QPushButton] = ()) -> QHBoxLayout:
+    """Return the row of buttons at the foot of a dialog; Enter presses the last one."""
+    row = QHBoxLayout()
+    for made in left:
+        row.addWidget(made)
+    row.addStretch()
+    for made in right:
+        row.addWidget(made)
+    right[-1].setDefault(True)
+    return row
 
 
 def picture_grid(name: str, picture: QSize, words: int = 36) -> QListWidget:

@@ -1,11 +1,11 @@
 """Asking which words an advert's address may put in place of the chosen ones."""
 
-from PyQt6.QtWidgets import QDialog, QFormLayout, QHBoxLayout, QPlainTextEdit, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QFormLayout, QPlainTextEdit, QVBoxLayout, QWidget
 
 from needle.core.edit.adverts import add_advert, advert_of, set_advert, value_lines
 from needle.core.edit.place import EditError
 from needle.core.site.site import Site
-from needle.ui.cards import button, label
+from needle.ui.cards import button, foot, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
 from needle.ui.session import Session
@@ -56,14 +56,9 @@ class AdvertDialog(QDialog):
             "by itself, in Journey."), "small", wrap=True))
         column.addWidget(self.lines, 1)
         column.addWidget(self.said)
-        foot = QHBoxLayout()
-        foot.addWidget(button(tr("Take it off the words"), self._take_off))
-        foot.addStretch()
-        foot.addWidget(button(tr("Cancel"), self.reject))
-        put = button(tr("Put on the words"), self._put, main=True)
-        put.setDefault(True)
-        foot.addWidget(put)
-        column.addLayout(foot)
+        column.addLayout(foot(
+            button(tr("Cancel"), self.reject), button(tr("Put on the words"), self._put, main=True),
+            left=(button(tr("Take it off the words"), self._take_off),)))
 
     def _show(self) -> None:
         known = advert_of(self._session.site, str(self.which.currentData()))

@@ -17,7 +17,7 @@ from needle.core.edit.place import EditError
 from needle.core.site.starter import starter_site
 from needle.store.project import Project, ProjectError
 from needle.store.sites import KnownSite, copy_site
-from needle.ui.cards import button, label
+from needle.ui.cards import button, foot, label
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 
@@ -77,13 +77,8 @@ class NewSiteDialog(QDialog):
         column.addWidget(label(tr("A site is one folder. Of a copy, leads and what is live stay "
                                   "behind."), "small", wrap=True))
         column.addWidget(self.said)
-        foot = QHBoxLayout()
-        foot.addStretch()
-        foot.addWidget(button(tr("Cancel"), self.reject))
-        make = button(tr("Make it"), self.make, main=True)
-        make.setDefault(True)
-        foot.addWidget(make)
-        column.addLayout(foot)
+        column.addLayout(foot(button(tr("Cancel"), self.reject),
+                              button(tr("Make it"), self.make, main=True)))
 
     def _follow(self, name: str) -> None:
         if not self._own_folder:

@@ -3,12 +3,12 @@
 import math
 from collections.abc import Mapping, Sequence
 
-from PyQt6.QtWidgets import QDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QDialog, QVBoxLayout, QWidget
 
 from needle.core.measure.period import SplitPeriod
 from needle.core.measure.sequential import ALPHA
 from needle.core.measure.split import Arm, GoalReading, read_goals
-from needle.ui.cards import Table, button, label
+from needle.ui.cards import Table, button, foot, label
 from needle.ui.language import tr
 from needle.ui.measure.meaning import goal_name
 from needle.ui.session import Session
@@ -58,10 +58,7 @@ class DeeperDialog(QDialog):
         column.addWidget(label(tr("How it is computed"), "title"))
         column.addWidget(label(_HOW.format(weight=100, alpha=100 * ALPHA), "small", wrap=True))
         column.addStretch()
-        foot = QHBoxLayout()
-        foot.addStretch()
-        foot.addWidget(button(tr("Close"), self.accept))
-        column.addLayout(foot)
+        column.addLayout(foot(button(tr("Close"), self.accept)))
 
     @staticmethod
     def _cells(session: Session, one: GoalReading) -> tuple[str, ...]:

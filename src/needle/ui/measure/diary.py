@@ -18,7 +18,7 @@ from needle.core.render.context import Context
 from needle.store.files import write_atomically
 from needle.store.media import EditPictures
 from needle.ui.builder.live.engine import LiveEngine
-from needle.ui.cards import Table, button, label, scrolled
+from needle.ui.cards import Table, button, foot, label, scrolled
 from needle.ui.language import tr
 from needle.ui.measure.pictured import PagePicture
 from needle.ui.measure.testwords import day_words
@@ -79,13 +79,9 @@ class DiaryDialog(QDialog):
         row.addWidget(scrolled(inside), 1)
         column = QVBoxLayout(self)
         column.addLayout(row, 1)
-        foot = QHBoxLayout()
         keep = button(tr("Save as text…"), self.ask_save)
         keep.setEnabled(bool(self.entries))
-        foot.addWidget(keep)
-        foot.addStretch()
-        foot.addWidget(button(tr("Close"), self.accept))
-        column.addLayout(foot)
+        column.addLayout(foot(button(tr("Close"), self.accept), left=(keep,)))
 
     @staticmethod
     def _line(one: Entry) -> str:

@@ -19,7 +19,7 @@ from needle.core.measure.goals import goals_of, goals_on
 from needle.core.site.site import Page
 from needle.core.values.testplan import ANY_GOAL, DEVICES
 from needle.publish.refusing import PublishError
-from needle.ui.cards import button, label
+from needle.ui.cards import button, foot, label
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.moments import MomentEdit, own_zone
@@ -115,13 +115,8 @@ class MeaningDialog(QDialog):
                 "sways the other. Better one after the other.",
                 pages=", ".join(other.name for other in others)), "unsure", wrap=True))
         column.addWidget(self.said)
-        foot = QHBoxLayout()
-        foot.addStretch()
-        foot.addWidget(button(tr("Cancel"), self.reject))
-        keep = button(tr("Keep"), self._take, main=True)
-        keep.setDefault(True)
-        foot.addWidget(keep)
-        column.addLayout(foot)
+        column.addLayout(foot(button(tr("Cancel"), self.reject),
+                              button(tr("Keep"), self._take, main=True)))
 
     def _take(self) -> None:
         devices = tuple(one for one, box in self.devices.items() if box.isChecked())

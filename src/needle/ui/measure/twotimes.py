@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from PyQt6.QtCore import QDate
 from PyQt6.QtWidgets import QDateEdit, QDialog, QFormLayout, QHBoxLayout, QVBoxLayout, QWidget
 
-from needle.ui.cards import button, label
+from needle.ui.cards import button, foot, label
 from needle.ui.language import tr
 
 __all__ = ["EPOCH", "TwoTimesDialog"]
@@ -57,18 +57,13 @@ class TwoTimesDialog(QDialog):
             line.addWidget(last, 1)
             form.addRow(words, line)
         self.said = label("", "fault", wrap=True)
-        foot = QHBoxLayout()
-        foot.addStretch()
-        foot.addWidget(button(tr("Cancel"), self.reject))
-        show = button(tr("Show them"), self._take, main=True)
-        show.setDefault(True)
-        foot.addWidget(show)
         column = QVBoxLayout(self)
         column.addLayout(form)
         column.addWidget(label(tr("Days are those of UTC. Times need not be of one length: shares "
                                   "are compared."), "small", wrap=True))
         column.addWidget(self.said)
-        column.addLayout(foot)
+        column.addLayout(foot(button(tr("Cancel"), self.reject),
+                              button(tr("Show them"), self._take, main=True)))
 
     def _take(self) -> None:
         first, last, other_first, other_last = (one.day() for one in self.days)

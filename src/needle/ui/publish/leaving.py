@@ -5,7 +5,7 @@ from collections.abc import Mapping, Sequence
 from PyQt6.QtWidgets import QDialog, QHBoxLayout, QRadioButton, QVBoxLayout, QWidget
 
 from needle.core.values.ids import Id
-from needle.ui.cards import button, label
+from needle.ui.cards import button, foot, label
 from needle.ui.hearing import NamedCombo
 from needle.ui.language import tr
 
@@ -41,13 +41,8 @@ class LeavingDialog(QDialog):
         column.addLayout(line)
         column.addWidget(self._gone)
         column.addWidget(self._nothing)
-        foot = QHBoxLayout()
-        foot.addStretch()
-        foot.addWidget(button(tr("Leave it on"), self.reject))
-        take = button(tr("Take it off"), self.accept, main=True)
-        take.setDefault(True)
-        foot.addWidget(take)
-        column.addLayout(foot)
+        column.addLayout(foot(button(tr("Leave it on"), self.reject),
+                              button(tr("Take it off"), self.accept, main=True)))
 
     def leads(self, page: Id) -> Mapping[Id, Id]:
         """Return where the address of a page leads, as `take_off` takes it."""
