@@ -1,5 +1,6 @@
 """Where a site stands is read without opening it, and the list of sites holds folders alone."""
 
+import contextlib
 import os
 import tempfile
 import time
@@ -11,6 +12,7 @@ from unittest import mock
 import msgspec
 
 from needle.core.edit.pages import split_page
+from needle.core.edit.testing import set_plan
 from needle.core.site.site import Site
 from needle.publish.live import send_pages
 from needle.publish.standing import Need, read_standing
@@ -72,6 +74,25 @@ class StandingTest(unittest.TestCase):
         self.assertIn(Need(2, "“Loose” leads nowhere", "Connect"), found.needs)
         (self.folder / "live" / "live.json").write_bytes(b"{")
         self.assertEqual(read_standing(self.folder).needs[0].weight, 1)
+
+    def test_a_split_test_with_an_answer_is_told_and_none_by_a_goal_that_a_variant_lacks(
+            self) -> None:
+        site = self.made(split_page(small_site(), PAGE, datetime(2026, 1, 1, tzinfo=UTC)))
+        send_pages(site, self.folder, [PAGE])
+        engine = open_results(self.folder / "results.db")
+        self.addCleanup(engine.dispose)
+        for number in range(500):
+            told = {"at_ms": self.now + 9000, "visitor": f"v{number}", "page": PAGE,
+                    "variant": "AB"[number % 2]}
+            take_visit(engine, **told)
+            if (number % 2 and number % 4 == 1) or number % 20 == 0:
+                take_goal(engine, goal="call", **told)
+        (need, *_) = read_standing(self.folder).needs
+        self.assertEqual((need.words, need.stage), (
+            "the split test of “Night” has an answer: B is better", "Measure"))
+        with contextlib.closing(Project(self.folder)) as project:
+            project.save(set_plan(site, PAGE, counts="nowhere"))
+        self.assertNotIn("Measure", [one.stage for one in read_standing(self.folder).needs])
 
     def test_whatever_is_wrong_is_said_and_raises_nothing(self) -> None:
         self.assertIn("missing", read_standing(self.base / "none").fault)

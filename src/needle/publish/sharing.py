@@ -2,12 +2,25 @@
 
 import msgspec
 
-from needle.publish.release import Counted, LivePage, SharedOut
+from needle.core.measure.period import LiveShares, SplitPeriod, tests_of
+from needle.core.site.site import Site
+from needle.publish.release import Counted, Live, LivePage, SharedOut
 
-__all__ = ["timed"]
+__all__ = ["tests_live", "timed"]
 
 # Of one page; older ones are let go.
 _MOST = 40
+
+
+def tests_live(site: Site, live: Live | None) -> list[SplitPeriod]:
+    """Return the split tests of a site, each with its time and what it can be read by, from how its
+    pages are live."""
+    shares = {page.id: LiveShares(
+        page.since or own.test_started or page.sent_at, _shares(page),
+        tuple((time.since, time.until, time.shares) for time in page.earlier),
+        tuple((one.variant, one.goal, one.since) for one in page.counted))
+        for page in (live.pages if live else ()) if (own := site.page(page.id)) is not None}
+    return tests_of(site, shares)
 
 
 def timed(page: LivePage, before: LivePage | None, at: str, made: str = "") -> LivePage:

@@ -8,8 +8,7 @@ from pathlib import Path
 from sqlalchemy import Engine, func, select
 from sqlalchemy.exc import SQLAlchemyError
 
-from needle.core.measure.period import LiveShares, SplitPeriod, tests_of
-from needle.core.measure.split import arms_of, shares_arrive
+from needle.core.measure.split import arms_of, surely_better
 from needle.core.progress import Results, StageStatus, stage_statuses, unconnected_forms
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
@@ -17,6 +16,7 @@ from needle.core.values.counting import counted
 from needle.publish.live import changed_pages
 from needle.publish.release import Live
 from needle.publish.releases import LiveError, Releases
+from needle.publish.sharing import tests_live
 from needle.store.project import ProjectError, read_site
 from needle.store.results.counting import split_days
 from needle.store.results.deliveries import behind
@@ -146,24 +146,14 @@ def _note_results(engine: Engine, site: Site, live: Live | None, needs: list[Nee
     if late.failed:
         needs.append(Need(1, f"{counted(late.failed, 'lead')} waiting: a service does not answer",
                           "Connect"))
-    shares = {page.id: LiveShares(
-        page.since or page.sent_at, tuple((one.key, one.share) for one in page.variants))
-        for page in (live.pages if live else ()) if site.page(page.id) is not None}
-    for test in tests_of(site, shares):
-        if test.runs and test.began_ms is not None and (best := _best(engine, test)):
-            page = site.page(test.page)
-            needs.append(Need(2, f"the split test of “{page.name if page else ''}” has an answer: "
-                                 f"{best} is better", "Measure"))
-
-
-def _best(engine: Engine, test: SplitPeriod) -> str:
-    from needle.core.measure.sequential import surely_best  # Heavy, and needed only here.
-
-    arms = arms_of(test, split_days(engine, test))
-    if min(arm.conversions for arm in arms) < 10 or not shares_arrive(arms):
-        return ""
-    best = surely_best([arm.conversions for arm in arms], [arm.share for arm in arms])
-    return arms[best].key if best is not None else ""
+    for test in tests_live(site, live):
+        if not test.runs or test.began_ms is None or test.lacking:
+            continue
+        best = surely_better(arms_of(test, split_days(engine, test)))
+        page = site.page(test.page)
+        if best is not None and page is not None:
+            needs.append(Need(2, f"the split test of “{page.name}” has an answer: {best.key} is "
+                                 "better", "Measure"))
 
 
 def _worked(folder: Path) -> float:

@@ -9,13 +9,14 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
-from needle.core.measure.period import LiveShares, SplitPeriod, tests_of
+from needle.core.measure.period import SplitPeriod
 from needle.core.progress import Results
 from needle.core.site.site import Page, Site
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.publish.release import Live, LivePage, Release
 from needle.publish.releases import LiveError, Releases, live_folder
+from needle.publish.sharing import tests_live
 from needle.running.stand import Stand
 from needle.store.results.counting import PageCount
 from needle.store.results.place import database_of
@@ -206,15 +207,7 @@ class Outcomes(QObject):
         return self._wanted_tests()
 
     def _wanted_tests(self) -> list[SplitPeriod]:
-        live = self.live.pages if self.live else ()
-        pages = {page.id: page for page in self._session.site.pages}
-        shares = {page.id: LiveShares(
-            page.since or pages[page.id].test_started or page.sent_at,
-            tuple((variant.key, variant.share) for variant in page.variants),
-            tuple((time.since, time.until, time.shares) for time in page.earlier),
-            tuple((one.variant, one.goal, one.since) for one in page.counted))
-            for page in live if page.id in pages}
-        return tests_of(self._session.site, shares)
+        return tests_live(self._session.site, self.live)
 
 
 def _stamp_of(path: Path) -> tuple[int, int] | None:

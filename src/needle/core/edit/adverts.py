@@ -41,9 +41,9 @@ def read_values(lines: str, before: AdvertWords | None = None) -> AdvertWords:
         if said.lower() in found:
             raise EditError("advert-line-twice", line=number, said=said)
         try:
-            number = known.get(said.lower(), given + 1)
-            given = max(given, number)
-            found[said.lower()] = AdvertValue(said, shown, number)
+            own = known.get(said.lower(), given + 1)
+            given = max(given, own)
+            found[said.lower()] = AdvertValue(said, shown, own)
         except StrictError as error:
             raise EditError(error.message) from error
     if not found:

@@ -11,7 +11,8 @@ from needle.core.measure.period import SplitPeriod
 from needle.core.measure.sequential import ALPHA, log_e_value, ratio_range, surely_best
 
 __all__ = ["Arm", "GoalReading", "Reading", "arms_of", "density", "leaning_shares", "read_goals",
-           "read_split", "shares_arrive", "shares_p_value", "slower_by", "verdict"]
+           "read_split", "shares_arrive", "shares_p_value", "slower_by", "surely_better",
+           "verdict"]
 
 _GRID = 4001
 # Fewer conversions of a variant say nothing, whatever the figures.
@@ -220,6 +221,15 @@ def slower_by(shares: Sequence[int]) -> float:
     return even * (most + least) / (most * least) if least else math.inf
 
 
+def surely_better(arms: Sequence[Arm]) -> Arm | None:
+    """Return the variant that may be called better now; `None` where none may, or where visitors
+    are not shared out as was asked, or too few converted."""
+    if not shares_arrive(arms) or min(arm.conversions for arm in arms) < _FEWEST:
+        return None
+    best = surely_best([arm.conversions for arm in arms], [arm.share for arm in arms])
+    return arms[best] if best is not None else None
+
+
 def verdict(readings: Sequence[Reading], runs: bool = True, days: int = 0) -> tuple[str, str]:
     """Return a sentence and its reasons, for the person.
 
@@ -243,9 +253,8 @@ def verdict(readings: Sequence[Reading], runs: bool = True, days: int = 0) -> tu
                f"and are wrong, you would lose {cost}.")
     reasons = f"{reasons}{_ratio_words(arms, ahead.arm)}"
     fewest = min(reading.arm.conversions for reading in readings)
-    sure = surely_best([arm.conversions for arm in arms], [arm.share for arm in arms])
-    if sure is not None and fewest >= _FEWEST:
-        return f"{arms[sure].key} is better.", (
+    if (sure := surely_better(arms)) is not None:
+        return f"{sure.key} is better.", (
             f"{reasons} However often you look: of tests of equal variants, at most "
             f"{ALPHA * 100:.0f} % are ever called.{_short_words(days)}")
     if fewest >= _FEWEST and ahead.best >= _AHEAD:

@@ -111,7 +111,7 @@ class Desk(QMainWindow):
         left = QVBoxLayout()
         left.addWidget(begin)
         left.addWidget(waits, 1)
-        sites = Card(tr("Sites"), tr("last worked on first; visits and leads of seven days"),
+        sites = Card(tr("Sites"), tr("last opened first; visits and leads of seven days"),
                      grows=True)
         self.copy = button(tr("Copy of it…"), self.copy_chosen)
         self.forget = button(tr("Take off the list"), self.forget_chosen)

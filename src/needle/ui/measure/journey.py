@@ -82,7 +82,7 @@ class JourneyPart(QWidget):
         self.variant = ChoiceEdit(tr("Variant"), {"": tr("Every variant")}, inherit=False)
         self.form = ChoiceEdit(tr("Form"), {}, inherit=False)
         for edit, width in ((self.period, 130), (self.device, 130), (self.source, 160),
-                            (self.campaign, 130), (self.variant, 130), (self.form, 220)):
+                            (self.campaign, 150), (self.variant, 130), (self.form, 220)):
             edit.setMinimumWidth(width)
         for edit in (self.device, self.source, self.campaign, self.variant):
             edit.chosen.connect(lambda _: self._ask())
