@@ -18,7 +18,7 @@ from needle.store.project import Project, read_site
 from needle.store.sites import known_sites, remember_site
 from needle.ui.desk.desk import Desk
 from needle.ui.desk.newsite import NewSiteDialog
-from needle.ui.desk.rows import SITE, STANDING
+from needle.ui.desk.rows import PICTURE, SITE, STANDING, _columns
 from needle.ui.fronting import Front, bring_to_front
 from tests.sites import small_site, wired_site
 from tests.ui.desk import APP
@@ -66,6 +66,17 @@ class DeskTest(unittest.TestCase):
         self.assertIs(desk.focusWidget(), desk.new)
         desk.open_demo()
         self.assertIn("could not be started", desk.said.text())
+
+    def test_a_small_window_keeps_room_for_a_sites_name(self) -> None:
+        self.known("hill")
+        desk = self.desk()
+        for width in (1024, 1280):
+            desk.resize(width, 700)
+            APP.processEvents()
+            row, bar = desk.list.visualItemRect(desk.list.item(0)), desk.list.horizontalScrollBar()
+            self.assertEqual(bar.maximum(), 0)
+            name_left = PICTURE.width() + 34
+            self.assertGreater(row.width() - _columns(row.width()).state - name_left, 160)
 
     def test_sites_are_listed_read_pictured_found_and_opened_by_keys(self) -> None:
         hill, dale = self.known("hill"), self.known("dale", wired=True)

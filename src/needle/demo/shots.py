@@ -72,6 +72,7 @@ def _desk_shot(out: Path, folder: Path) -> None:
             remember_site(folder / name, idea.partition(":")[0])
         remember_site(folder / "quillmoor", "Quillmoor Dark Sky")
         desk = Desk()
+        desk.resize(*_SIZE)
         desk.show()
         _wait(12_000)
         desk.grab().save(str(out / "desk.png"))

@@ -75,7 +75,7 @@ class Desk(QMainWindow):
         self.list.setItemDelegate(self._rows)
         self.list.itemActivated.connect(lambda _: self.open_chosen())
         self.list.currentItemChanged.connect(lambda *_: self._show_actions())
-        self._heads = SiteHeads()
+        self._heads = SiteHeads(self.list)
         self.needs = QListWidget()
         self.needs.setAccessibleName(tr("Needs somebody"))
         self.needs.setWordWrap(True)

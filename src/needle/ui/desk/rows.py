@@ -2,10 +2,17 @@
 
 from collections.abc import Mapping
 from datetime import datetime
+from typing import NamedTuple
 
 from PyQt6.QtCore import QModelIndex, QPointF, QRectF, QSize, Qt
 from PyQt6.QtGui import QColor, QFont, QPainter, QPaintEvent, QPen, QPixmap, QPolygonF
-from PyQt6.QtWidgets import QStyle, QStyledItemDelegate, QStyleOptionViewItem, QWidget
+from PyQt6.QtWidgets import (
+    QListWidget,
+    QStyle,
+    QStyledItemDelegate,
+    QStyleOptionViewItem,
+    QWidget,
+)
 
 from needle.core.progress import STAGES
 from needle.publish.standing import Standing
@@ -18,9 +25,32 @@ __all__ = ["PICTURE", "SITE", "STANDING", "SiteRow", "row_words"]
 SITE, STANDING = Qt.ItemDataRole.UserRole, Qt.ItemDataRole.UserRole + 1
 PICTURE = QSize(92, 58)
 _HEIGHT = 74
-# Where columns begin, from the right: seam, days, visits, leads, rate, worked on.
-_FROM_RIGHT = (586, 412, 300, 218, 146, 84)
 _RING = 5.0
+
+
+class _Columns(NamedTuple):
+    """How far from the right each column stands, in px; 0 where there is no room for it.
+
+    Attributes:
+        state, days, worked: Where it begins.
+        numbers: Where visits, leads and the rate end.
+    """
+
+    state: int
+    days: int
+    worked: int
+    numbers: tuple[int, int, int]
+
+
+_WIDE, _NARROW = _Columns(586, 412, 84, (230, 158, 96)), _Columns(390, 0, 0, (146, 74, 12))
+_STATE_WIDTH, _NUMBER_WIDTH = 164, 88
+# In a narrower list a site's name would have less room than its state has.
+_WIDE_FROM = 860
+
+
+def _columns(width: float) -> _Columns:
+    """Return the columns of a list that is so wide; a narrow one keeps names and numbers."""
+    return _WIDE if width >= _WIDE_FROM else _NARROW
 
 
 def worst_words(standing: Standing) -> tuple[str, int]:
@@ -47,23 +77,31 @@ def row_words(site: KnownSite, standing: Standing | None) -> str:
 class SiteHeads(QWidget):
     """What each column of the list is."""
 
-    def __init__(self) -> None:
+    def __init__(self, rows: QListWidget) -> None:
         super().__init__()
         self.setFixedHeight(26)
+        self._rows = rows
+        bar = rows.verticalScrollBar()
+        assert bar is not None
+        bar.rangeChanged.connect(lambda *_: self.update())
 
     def paintEvent(self, event: QPaintEvent | None) -> None:
-        painter, right = QPainter(self), self.width()
+        shown = self._rows.viewport()
+        assert shown is not None
+        # With many sites the scroll bar makes the rows narrower than these heads.
+        painter, right = QPainter(self), shown.width()
+        columns = _columns(right)
         painter.setFont(_small(painter))
         painter.setPen(QColor(tokens().ink_second))
         middle = Qt.AlignmentFlag.AlignVCenter
-        for words, left in ((tr("Site"), PICTURE.width() + 34.0),
-                            (tr("Where it stands"), right - _FROM_RIGHT[0]),
-                            (tr("Seven days"), right - _FROM_RIGHT[1]),
-                            (tr("Worked on"), right - _FROM_RIGHT[5])):
-            painter.drawText(QRectF(left, 0, 200, self.height()), middle, words)
-        for words, edge in zip((tr("Visits"), tr("Leads"), tr("Rate")), _FROM_RIGHT[3:],
+        painter.drawText(QRectF(PICTURE.width() + 34, 0, 200, self.height()), middle, tr("Site"))
+        for words, edge in ((tr("Where it stands"), columns.state),
+                            (tr("Seven days"), columns.days), (tr("Worked on"), columns.worked)):
+            if edge:
+                painter.drawText(QRectF(right - edge, 0, 200, self.height()), middle, words)
+        for words, edge in zip((tr("Visits"), tr("Leads"), tr("Rate")), columns.numbers,
                                strict=True):
-            painter.drawText(QRectF(right - edge - 100, 0, 88, self.height()),
+            painter.drawText(_number_place(right, edge, 0, self.height()),
                              middle | Qt.AlignmentFlag.AlignRight, words)
 
 
@@ -79,7 +117,7 @@ class SiteRow(QStyledItemDelegate):
         self.pictures: Mapping[str, QPixmap] = {}
 
     def sizeHint(self, option: QStyleOptionViewItem, index: QModelIndex) -> QSize:
-        return QSize(700, _HEIGHT)
+        return QSize(_NARROW.state + PICTURE.width() + 34, _HEIGHT)
 
     def paint(self, painter: QPainter | None, option: QStyleOptionViewItem, index: QModelIndex,
               ) -> None:
@@ -96,7 +134,8 @@ class SiteRow(QStyledItemDelegate):
         self._paint_name(painter, box, site, standing)
         if standing is not None and not standing.fault:
             self._paint_state(painter, box, standing)
-            self._paint_days(painter, box, standing)
+            if _columns(box.width()).days:
+                self._paint_days(painter, box, standing)
             self._paint_numbers(painter, box, standing)
         painter.restore()
 
@@ -112,7 +151,7 @@ class SiteRow(QStyledItemDelegate):
     def _paint_name(painter: QPainter, box: QRectF, site: KnownSite,
                     standing: Standing | None) -> None:
         look, left = tokens(), box.left() + PICTURE.width() + 34
-        room = box.right() - _FROM_RIGHT[0] - left - 12
+        room = box.right() - _columns(box.width()).state - left - 12
         fault = standing.fault if standing else ""
         if fault:
             room = box.right() - left - 12
@@ -128,7 +167,7 @@ class SiteRow(QStyledItemDelegate):
                 words.splitlines()[0], Qt.TextElideMode.ElideRight, int(room)))
 
     def _paint_state(self, painter: QPainter, box: QRectF, standing: Standing) -> None:
-        look, left = tokens(), box.right() - _FROM_RIGHT[0]
+        look, left = tokens(), box.right() - _columns(box.width()).state
         y, step = box.top() + 26, 26.0
         painter.setPen(QPen(QColor(look.edge), 1.5, Qt.PenStyle.DashLine))
         painter.drawLine(QPointF(left + _RING, y), QPointF(left + 4 * step + _RING, y))
@@ -146,11 +185,12 @@ class SiteRow(QStyledItemDelegate):
         painter.setFont(_small(painter))
         painter.setPen(QColor({1: look.fault, 9: look.good}.get(weight, look.amber)))
         painter.drawText(QPointF(left, y + 24), painter.fontMetrics().elidedText(
-            words, Qt.TextElideMode.ElideRight, _FROM_RIGHT[0] - _FROM_RIGHT[1] - 10))
+            words, Qt.TextElideMode.ElideRight, _STATE_WIDTH))
 
     @staticmethod
     def _paint_days(painter: QPainter, box: QRectF, standing: Standing) -> None:
-        left, width, foot, tall = box.right() - _FROM_RIGHT[1], 78.0, box.top() + 46, 24.0
+        left = box.right() - _columns(box.width()).days
+        width, foot, tall = 78.0, box.top() + 46, 24.0
         days = standing.days or (0,) * 7
         most = max(max(days), 1)
         points = [QPointF(left + place * width / 6, foot - tall * count / most)
@@ -161,21 +201,27 @@ class SiteRow(QStyledItemDelegate):
 
     @staticmethod
     def _paint_numbers(painter: QPainter, box: QRectF, standing: Standing) -> None:
-        look = tokens()
+        look, columns = tokens(), _columns(box.width())
         rate = f"{standing.leads / standing.visits:.1%}".replace("%", " %") \
             if standing.visits else "–"
         told = (f"{standing.visits:,}" if standing.days else "–",
                 f"{standing.leads:,}" if standing.days else "–", rate)
         painter.setFont(_small(painter))
         painter.setPen(QColor(look.ink))
-        for words, right in zip(told, _FROM_RIGHT[3:], strict=True):
-            painter.drawText(QRectF(box.right() - right - 100, box.top(), 88, box.height()),
+        for words, edge in zip(told, columns.numbers, strict=True):
+            painter.drawText(_number_place(box.right(), edge, box.top(), box.height()),
                              Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, words)
+        if not columns.worked:
+            return
         painter.setPen(QColor(look.ink_second))
         worked = datetime.fromtimestamp(standing.worked)
-        painter.drawText(QRectF(box.right() - _FROM_RIGHT[5], box.top(), 80, box.height()),
+        painter.drawText(QRectF(box.right() - columns.worked, box.top(), 80, box.height()),
                          Qt.AlignmentFlag.AlignVCenter, f"{worked:%d %b %H:%M}"
                          if worked.date() == datetime.now().date() else f"{worked:%d %b %y}")
+
+
+def _number_place(right: float, edge: int, top: float, height: float) -> QRectF:
+    return QRectF(right - edge - _NUMBER_WIDTH, top, _NUMBER_WIDTH, height)
 
 
 def _small(painter: QPainter) -> QFont:
