@@ -16,22 +16,18 @@ from PIL import Image
 from selenium import webdriver
 from tests.host.test_browser import chromium
 
+from bench.drafts import draft_all
 from needle.core.colour.oklch import difference
-from needle.core.draft.copy import Wish
-from needle.core.draft.drafting import Picks, draft_site
-from needle.core.draft.idea import read_idea
-from needle.core.draft.looks import look_choices
-from needle.core.draft.offline import OfflineWriter
+from needle.core.draft.drafter import Drafter
 from needle.core.edit.pages import add_whole_page, free_name
 from needle.core.readymade.templates import TEMPLATES, page_of
 from needle.core.seeing.shapes import Found, Rect
 from needle.core.seeing.structure import read_structure
 from needle.core.site.site import Site
-from needle.core.site.starter import starter_site
-from needle.core.values.brief import Brief
-from needle.core.values.ids import IdSource, new_id
+from needle.core.values.ids import new_id
 from needle.demo.make import make_demo
 from needle.publish.folder import publish_folder
+from needle.store.media import keep_made
 
 __all__ = ["Score", "measure_page", "run"]
 
@@ -123,22 +119,20 @@ def _folders(root: Path) -> list[tuple[Site, list[Path]]]:
     publish_folder(site, project.folder, root / "out-demo")
     made = [(site, [root / "out-demo" / page.slug / "index.html" for page in site.pages])]
     for template in TEMPLATES[::2][:8]:
-        site, _ = add_whole_page(site, page_of(template, site, new_id, True),
+        arrived = page_of(template, site, new_id, True)
+        keep_made(project.folder, arrived.files)
+        site, _ = add_whole_page(arrived.site, arrived.part,
                                  free_name(site, template.name))
     publish_folder(site, project.folder, root / "out-templates")
     made.append((site, [root / "out-templates" / page.slug / "index.html"
                         for page in site.pages[5:13]]))
     project.close()
+    drafter = Drafter()
     for number, idea in enumerate(_IDEAS):
-        read = read_idea(idea)
-        copy = OfflineWriter().write(Wish(idea, Brief(), number))
-        looks = look_choices(read, copy.names[0], number)
-        draft = draft_site(starter_site("New", "new"), read, copy, looks, Picks(copy.names[0]),
-                           IdSource(number), True)
+        draft = draft_all(drafter, [("", idea)])[0]
         folder = root / f"draft{number}"
         (folder / "media").mkdir(parents=True)
-        for name, data in draft.files.items():
-            (folder / "media" / name).write_bytes(data)
+        keep_made(folder, draft.files)
         publish_folder(draft.site, folder, root / f"out-draft{number}")
         made.append((draft.site, [root / f"out-draft{number}" / "index.html"]))
     return made

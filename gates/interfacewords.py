@@ -13,9 +13,15 @@ from pathlib import Path
 from lxml import etree
 
 from gates.imports import SOURCE
+from needle.core.brand.themes import THEMES
+from needle.core.draft.orders import ORDERS
+from needle.core.draft.orders import order as order_of
+from needle.core.draft.slots import OFFERS
 from needle.core.progress import STAGES
+from needle.core.readymade.forms import FORM_KINDS
 from needle.core.render.holders import KINDS
 from needle.core.values.styletable import PROPERTIES
+from needle.core.values.theme import FACETS
 from needle.core.values.tracking import PLACES, PURPOSES
 from needle.ui.language import CONTEXT
 
@@ -51,7 +57,15 @@ def to_translate() -> set[str]:
     """Return all words that the window gives to `tr`."""
     found = {*STAGES, *PLACES.values(), *PURPOSES.values()}
     for row in PROPERTIES:
-        found |= {row.label, row.line, *(words for words, _ in row.choices.values())}
+        found |= {row.label, row.line, row.beside, row.tip,
+                  *(words for words, _ in row.choices.values())}
+    for facet in FACETS:
+        found |= {facet.label, *(choice.name for choice in facet.choices.values())}
+    for theme in THEMES:
+        found |= {theme.name, theme.note}
+    found |= {*OFFERS.values(), *(order.name for order in (*ORDERS.values(), order_of("")))}
+    for form in FORM_KINDS.values():
+        found |= {form.name, *(words for _, words, _ in form.fields)}
     for kind in KINDS:
         found.add(kind.label)
         for field in kind.fields:

@@ -184,10 +184,9 @@ def _new(asked: argparse.Namespace) -> int:
 
 def _draft(asked: argparse.Namespace) -> int:
     from needle.core.draft.copy import Wish
+    from needle.core.draft.drafter import Drafter
     from needle.core.draft.drafting import Picks, draft_site
-    from needle.core.draft.idea import read_idea
     from needle.core.draft.looks import look_choices
-    from needle.core.draft.offline import OfflineWriter
     from needle.core.edit.invented import placeholders
     from needle.core.edit.pages import slug_for
     from needle.core.site.starter import starter_site
@@ -196,13 +195,14 @@ def _draft(asked: argparse.Namespace) -> int:
     from needle.store.files import write_atomically
     from needle.store.project import Project, ProjectError
 
-    idea = read_idea(asked.idea)
-    if not idea.words:
+    drafter = Drafter()
+    slots = drafter.understand(asked.idea)
+    if not slots.idea:
         return _fail(ValueError("There are no words in this idea. Say what it is and for whom."))
-    copy = OfflineWriter().write(Wish(idea.words, Brief(), asked.seed))
+    copy = drafter.write(Wish(slots, Brief(), asked.seed))
     name = copy.names[0]
-    done = draft_site(starter_site(name, slug_for(name) or "site"), idea, copy,
-                      look_choices(idea, name, asked.seed), Picks(name), new_id, replacing=True)
+    done = draft_site(starter_site(name, slug_for(name) or "site"), slots, copy,
+                      look_choices(slots, name, asked.seed), Picks(name), new_id, replacing=True)
     try:
         Project.create(asked.project, done.site).close()
         for file, data in done.files.items():

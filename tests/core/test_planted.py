@@ -64,9 +64,10 @@ def _sites() -> Iterator[tuple[str, Site]]:
     """Yield a site for each ready-made page, with that page alone in front of its others."""
     site = clean_site()
     for template in TEMPLATES:
-        page = page_of(template, site, IdSource(5), framed=False)
+        arrived = page_of(template, site, IdSource(5), framed=False)
+        page, whole = arrived.part, arrived.site
         slug = template.key.replace("_", "-")
-        yield template.key, _replace(site, pages=(*site.pages, _replace(page, slug=slug)))
+        yield template.key, _replace(whole, pages=(*whole.pages, _replace(page, slug=slug)))
 
 
 def _two(site: Site, kind: type) -> list[Node]:

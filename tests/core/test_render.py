@@ -4,6 +4,7 @@ import unittest
 from pathlib import Path
 
 import html5lib
+import msgspec
 
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import set_field, set_hidden, set_words
@@ -13,9 +14,10 @@ from needle.core.markup.markup import safe_address
 from needle.core.render.context import Context
 from needle.core.render.document import Assets, edit_page, live_body, live_page, runtime_parts
 from needle.core.render.holders import render_node
-from needle.core.render.stylesheet import look_css, page_css
-from needle.core.site.site import Site
+from needle.core.render.stylesheet import look_css, page_css, without_unused
+from needle.core.site.site import Page, Site
 from needle.core.values.actions import Dial, GoAddress, GoPage, Write
+from needle.core.values.form import ThankPage
 from needle.core.values.look import Look
 from needle.core.values.widths import Width
 from needle.core.values.words import Run, text
@@ -23,14 +25,15 @@ from needle.store.media import EditPictures, PublishedPictures
 from tests.sites import PAGE, THANKS, long_page, small_site
 
 
-def context(site: Site, mode: str = "live") -> Context:
-    page = site.pages[0]
+def context(site: Site, mode: str = "live", page: Page | None = None) -> Context:
+    page = page or site.pages[0]
     pictures = EditPictures() if mode == "edit" else PublishedPictures("../")
     return Context(site, page, page.variants[0], mode, pictures, "../")  # type: ignore[arg-type]
 
 
-def live(site: Site) -> str:
-    return live_page(context(site), Assets(), live_body(context(site)))
+def live(site: Site, page: Page | None = None) -> str:
+    around = context(site, page=page)
+    return live_page(around, Assets(), live_body(around))
 
 
 class LivePageTest(unittest.TestCase):
@@ -75,11 +78,36 @@ class LivePageTest(unittest.TestCase):
         self.assertEqual(runtime_parts(context(small_site()), False),
                          ("source", "popup", "clicks", "form"))
 
+    def test_what_nothing_refers_to_is_not_sent(self) -> None:
+        sheet = "a{--x:1;--y:var(--z);--c-main:#fff;width:var(--y)}b{--z:2;--q:3}"
+        self.assertEqual(without_unused(sheet, ""),
+                         "a{--y:var(--z);--c-main:#fff;width:var(--y)}b{--z:2;}")
+        self.assertIn("--q:3", without_unused(sheet, '<i style="top:var(--q)">'))
+
+    def test_a_link_leads_past_the_header_to_the_one_main(self) -> None:
+        site = small_site()
+        page = site.page(PAGE)
+        first, *rest = page.variants[0].children
+        header = msgspec.structs.replace(first, role="header")
+        both = msgspec.structs.replace(page, variants=(msgspec.structs.replace(
+            page.variants[0], children=(header, *rest)),))
+        out = live(site, both)
+        self.assertLess(out.index('class="skip" href="#content"'), out.index("<header"))
+        self.assertEqual(out.count('<main id="content"'), 1)
+        self.assertNotIn('class="skip"', live(site, page))
+
+    def test_who_has_sent_a_form_does_not_come_from_a_search(self) -> None:
+        site = small_site()
+        form = msgspec.structs.replace(site.forms[0], after=ThankPage(THANKS))
+        after = msgspec.structs.replace(site, forms=(form,))
+        self.assertIn('content="noindex"', live(after, after.page(THANKS)))
+        self.assertNotIn('content="noindex"', live(after, after.page(PAGE)))
+
     def test_alike_looks_share_one_rule(self) -> None:
         site = long_page(1)
         texts = [n.id for n in site.pages[0].variants[0].nodes()][-3:]
         css = page_css(context(set_look(site, texts, "size", 15)))
-        self.assertEqual(css.count("font-size:15px"), 1)
+        self.assertEqual(css.count("font-size:0.9375rem"), 1)
 
     def test_every_kind_renders_fresh_alone_as_valid_html(self) -> None:
         from needle.core.edit.nodes import insert
@@ -122,7 +150,7 @@ class PatchTest(unittest.TestCase):
     def test_a_look_is_a_rule_and_no_markup(self) -> None:
         site = small_site()
         (patch,) = self.found(site, set_look(site, ["head1"], "size", 30))
-        self.assertEqual((patch.op, patch.css), ("css", ".n-head1.n-head1{font-size:30px}"))
+        self.assertEqual((patch.op, patch.css), ("css", ".n-head1.n-head1{font-size:1.875rem}"))
 
     def test_the_same_site_needs_no_patch(self) -> None:
         site = small_site()
@@ -133,7 +161,7 @@ class PatchTest(unittest.TestCase):
         html = edit_page(context(site, "edit"), "")
         for node in site.page(PAGE).variants[0].nodes():
             self.assertIn(f'data-n="{node.id}"', html)
-        self.assertIn("n-head1.n-head1{font-size:30px}", html)
+        self.assertIn("n-head1.n-head1{font-size:1.875rem}", html)
 
 
 class RuntimeTest(unittest.TestCase):

@@ -152,12 +152,13 @@ class ReadyMadeTest(unittest.TestCase):
         site = small_site()
         for one in READY_MADE:
             with self.subTest(one.key):
-                section = make_section(one, site, IdSource(1))
+                arrived = make_section(one, site, IdSource(1))
+                section, whole = arrived.part, arrived.site
                 packed = msgspec.json.encode(section).decode()
                 self.assertNotIn('"#', packed.replace('"overlay":"#', ""))
                 page = msgspec.structs.replace(site.page(PAGE), variants=(msgspec.structs.replace(
                     site.page(PAGE).variants[0], children=(section,)),))
-                html5lib.HTMLParser(strict=True).parse(live(site, page))
+                html5lib.HTMLParser(strict=True).parse(live(whole, page))
                 self.assertEqual(len({n.id for n in walk(section)}), len(list(walk(section))))
 
     def test_found_by_word_and_purpose(self) -> None:
@@ -170,10 +171,11 @@ class ReadyMadeTest(unittest.TestCase):
         site = msgspec.structs.replace(site, brief=msgspec.structs.replace(
             site.brief, call_to_action="Come up the hill"))
         [form] = [one for one in READY_MADE if one.key == "opening_with_form"]
-        self.assertIn("form1", msgspec.json.encode(make_section(form, site, IdSource(1))).decode())
+        self.assertIn("form1", msgspec.json.encode(
+            make_section(form, site, IdSource(1)).part).decode())
         [band] = [one for one in READY_MADE if one.key == "closing_band"]
         self.assertIn("Come up the hill",
-                      msgspec.json.encode(make_section(band, site, IdSource(1))).decode())
+                      msgspec.json.encode(make_section(band, site, IdSource(1)).part).decode())
 
 
 class OldProjectTest(unittest.TestCase):

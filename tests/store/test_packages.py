@@ -125,8 +125,9 @@ class TemplateTest(unittest.TestCase):
         for number, template in enumerate(TEMPLATES):
             for framed in (False, True):
                 with self.subTest(template.key, framed=framed):
-                    page = page_of(template, site, IdSource(number), framed)
-                    placed, _ = add_whole_page(site, page, f"{template.name} {number}")
+                    arrived = page_of(template, site, IdSource(number), framed)
+                    page = arrived.part
+                    placed, _ = add_whole_page(arrived.site, page, f"{template.name} {number}")
                     html = live_body(Context(placed, placed.pages[-1], page.variants[0], "live",
                                              EditPictures()))
                     self.assertEqual(html.count("<h1"), 1)
@@ -145,7 +146,8 @@ class TemplateTest(unittest.TestCase):
                                       id="own")
         page: Page = msgspec.structs.replace(site.pages[0], variants=(msgspec.structs.replace(
             site.pages[0].variants[0], children=(top,)),))
-        framed = page_of(TEMPLATES[0], msgspec.structs.replace(site, pages=(page,)), new_id, True)
+        framed = page_of(TEMPLATES[0], msgspec.structs.replace(site, pages=(page,)), new_id,
+                         True).part
         sections = framed.variants[0].children
         self.assertEqual((sections[0].role, sections[0].name), ("header", top.name))
         self.assertNotEqual(sections[0].id, "own")

@@ -90,6 +90,13 @@ class HandsTest(ScreenTest):
             self.key("Tab")
         self.fail(f"Tab does not lead to “{name}”, but to {list(dict.fromkeys(names))}")
 
+    def reaches(self, name: str) -> bool:
+        """Whether Tab leads to what is called so, as things stand; the keys are there then."""
+        with contextlib.suppress(self.failureException):
+            self.to(name)
+            return True
+        return False
+
     def dialog(self) -> bool:
         """Whether a dialog is open."""
         return any(part.role == "dialog" for part in self.windows())

@@ -250,17 +250,38 @@ class DraftTest(BriefTestCase):
         self.addCleanup(dialog.deleteLater)
         return dialog
 
+    def drafted(self, dialog: DraftDialog) -> object:
+        """Press Draft, wait for the words, and return them."""
+        dialog.draft()
+        self.until(lambda: dialog._copy is not None and dialog._asked is None)
+        return dialog._copy
+
+    def test_what_was_understood_is_put_right_and_the_draft_follows(self) -> None:
+        dialog = self.dialog()
+        dialog.idea.setPlainText("swiming lessons for adults, £40")
+        self.drafted(dialog)
+        self.assertIn("“swiming” as “swimming”", dialog._note.text())
+        before = dialog._copy
+        dialog.slots.lines["who"].setFocus()
+        dialog.slots.lines["who"].selectAll()
+        QTest.keyClicks(dialog.slots.lines["who"], "night nurses")
+        self.until(lambda: dialog._copy is not before)
+        self.assertIn("night nurses", " ".join(dialog._copy.headlines))
+        dialog.slots.facts.setPlainText("The water is warm")
+        self.until(lambda: "The water is warm" in [f.words for f in dialog._copy.facts])
+        dialog.reject()
+
     def test_an_idea_becomes_a_site_in_one_step_of_undo(self) -> None:
         before = self.session.site
         dialog = self.dialog()
         QTest.keyClicks(dialog.idea, IDEA)
-        dialog.draft()
-        self.assertIn("harbour tours", dialog._note.text())
-        first = dialog._copy
+        first = self.drafted(dialog)
+        self.assertEqual(dialog.slots.lines["what"].text(), "harbour tours in an old tug")
         dialog.turn(1)
+        self.until(lambda: dialog._copy is not first)
         self.assertNotEqual(dialog._copy, first)
         dialog.turn(-1)
-        self.assertEqual(dialog._copy, first)
+        self.until(lambda: dialog._copy == first)
         dialog.replacing.setChecked(True)
         dialog._groups["palette"]._buttons[1].click()
         dialog._groups["headline"]._buttons[-1].click()
@@ -280,15 +301,13 @@ class DraftTest(BriefTestCase):
         dialog = self.dialog()
         dialog.draft()
         self.assertIn("Write the idea first", dialog._note.text())
-        dialog.idea.setPlainText("<script>x</script>")
-        dialog.draft()
-        self.assertIn("no words", dialog._note.text())
-        dialog.idea.setPlainText("Eine Bäckerei in Köln mit Brot und Kuchen für alle Leute")
-        dialog.draft()
-        self.assertIn("English only", dialog._note.text())
-        dialog.idea.setPlainText("word " * 5000)
-        dialog.draft()
-        self.assertIn("Only the first", dialog._note.text())
+        for words, told in (
+                ("<script>x</script>", "no words"),
+                ("Eine Bäckerei in Köln mit Brot und Kuchen für alle Leute", "English only"),
+                ("a good soup " * 2000, "Only the first")):
+            dialog.idea.setPlainText(words)
+            dialog.draft()
+            self.until(lambda told=told: told in dialog._note.text())
         dialog.reject()
 
     def test_the_practice_endpoint_writes_in_a_thread(self) -> None:
@@ -300,6 +319,8 @@ class DraftTest(BriefTestCase):
         assert dialog._copy is not None
         self.assertIn("Practice", dialog._copy.names[0])
         dialog._source.choose("endpoint")
+        self.until(lambda: dialog._asked is None)
+        self.assertIn("tokens", dialog._note.text())
         dialog._source._fields["address"].setText("http://127.0.0.1:9/v1")
         dialog.draft()
         self.until(lambda: "cannot be reached" in dialog._note.text())
@@ -308,7 +329,7 @@ class DraftTest(BriefTestCase):
     def test_words_are_confirmed_in_build_and_counted_by_the_seam(self) -> None:
         dialog = self.dialog()
         dialog.idea.setPlainText(IDEA)
-        dialog.draft()
+        self.drafted(dialog)
         dialog.replacing.setChecked(True)
         dialog.accept()
         self.window.show_stage("Build")

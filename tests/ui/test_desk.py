@@ -14,12 +14,15 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QFileDialog
 
 from needle.core.progress import just_begun
+from needle.running.stand import Stand
 from needle.store.project import Project, read_site
 from needle.store.sites import known_sites, remember_site
 from needle.ui.desk.desk import Desk
 from needle.ui.desk.newsite import NewSiteDialog
 from needle.ui.desk.rows import PICTURE, SITE, STANDING, _columns
 from needle.ui.fronting import Front, bring_to_front
+from needle.ui.session import Session
+from needle.ui.window import Window
 from tests.sites import small_site, wired_site
 from tests.ui.desk import APP
 
@@ -146,6 +149,19 @@ class DeskTest(unittest.TestCase):
         self.assertTrue(just_begun(read_site(self.base / "night")))
         self.assertEqual(read_site(self.base / "copied").pages, small_site().pages)
         self.assertEqual(len(known_sites()), 3)
+
+    def test_sites_that_were_opened_before_stand_in_the_site_menu(self) -> None:
+        other, here = self.known("barn & hill"), self.known("here")
+        project = Project(here)
+        window = Window(Session(project), Stand(here, practice=()))
+        self.addCleanup(window.close)
+        with mock.patch("needle.ui.window.open_site", side_effect=self.opened.append):
+            window.commands.run("site.recent1")
+            self.assertEqual(self.opened, [other.resolve()])
+            self.assertIn("Barn && Hill", window.commands.action("site.recent1").text())
+            (other / "site.json").unlink()
+            window.commands.run("site.recent1")
+        self.assertEqual(len(self.opened), 1)
 
     def test_a_window_stands_as_it_was_left_and_fits_the_screen(self) -> None:
         desk = self.desk()

@@ -149,7 +149,7 @@ class DraftJobTest(HandsTest):
         self.write("A bakery in a mill that bakes rye bread at night, for people who miss crust.")
         self.to("Draft")
         self.key("space")
-        self.to("Make these pages")
+        self.until(lambda: self.reaches("Make these pages"))  # Once the draft is there.
         self.key("space")
         self.until(lambda: not self.dialog())
         self.come_back()

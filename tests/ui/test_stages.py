@@ -8,6 +8,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from unittest import mock
 
+import msgspec
 from PIL import Image
 from PyQt6.QtCore import QPoint, Qt
 from PyQt6.QtGui import QFontMetrics
@@ -215,6 +216,18 @@ class ConnectTest(StageTest):
         self.write("Subject of the letter", "Your calendar")
         self.assertEqual(self.form().letter.subject, "Your calendar")
         self.assertEqual(self.form().confirmation.service, "mailbox")
+
+    def test_a_site_without_a_form_offers_kinds_of_them(self) -> None:
+        self.session.edit("none", lambda site: msgspec.structs.replace(site, forms=()))
+        self.until(self.stage.forms.first.isVisible)
+        self.press_button("Waiting list")
+        [made] = self.session.site.forms
+        self.assertEqual(made.submit, "Put me on the list")
+        self.assertFalse(self.stage.forms.first.isVisible())
+        self.assertEqual(self.stage.forms.form, made)
+        self.window.commands.run("edit.undo")
+        self.assertEqual(self.session.site.forms, ())
+        self.until(self.stage.forms.first.isVisible)
 
     def test_a_new_form_asks_for_an_address_and_can_go_again(self) -> None:
         self.press_button("New form")

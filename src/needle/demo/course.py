@@ -20,8 +20,7 @@ from needle.core.values.words import Text, text
 
 __all__ = ["course_page"]
 
-_ROOM: Values = {"pad_top": 56, "pad_bottom": 56}
-_CARD: Values = {"pad_top": 24, "pad_right": 24, "pad_bottom": 24, "pad_left": 24, "radius": 8}
+_CARD: Values = {"card": "theme"}
 _MODULES = (
     ("Friday evening", "The blank", "mirror",
      "You are handed a disc of glass the size of a soup plate. By bedtime you know what it has "
@@ -83,15 +82,15 @@ class _Course:
         return p.section(
             "Opening",
             p.row(p.passage("A weekend course for twelve people", style="small", weight=600,
-                            align="center", colour="main"),
+                            align="theme", colour="main"),
                   p.heading("Make your own telescope. Look through it on Sunday.", rank=1,
-                            style="title", align="center"), gap=14),
+                            style="title", align="theme"), gap=14),
             p.row(self.video,
                   p.button("Watch the night turn", PlayVideo(self.video.id), looks="second",
-                           place="center", drawing="play"),
+                           place="theme", drawing="play"),
                   p.passage("Eight seconds, no sound. Then read on.", style="small",
-                            align="center"), gap=14),
-            fill="ink", colour="paper", pad_top=64, pad_bottom=64, inner=820)
+                            align="theme"), gap=14),
+            fill="ink", colour="paper", pad_top=52, pad_bottom=64, inner=820)
 
     def _letter(self) -> Section:
         p = self.p
@@ -112,8 +111,7 @@ class _Course:
                             "Nobody has ever gone home without a telescope"),
                   p.passage("In 1994 Maud Arkle stood at a bench at the back of our barn with a "
                             "disc, a tin of grit and a book that was wrong on page nine. The "
-                            "mirror she made that winter is in the dome today."), gap=18),
-            **_ROOM)
+                            "mirror she made that winter is in the dome today."), gap=18))
 
     def _voices(self) -> Section:
         p = self.p
@@ -126,7 +124,7 @@ class _Course:
                          p.row(*(p.column(Testimonial(
                              id=p.ids(), quote=_lines(words), name_said=text(who),
                              about=text(town), style="body")) for words, who, town in said),
-                             gap=32), fill="mist", inner=980, **_ROOM)
+                             gap=32), inner=980)
 
     def _figures(self) -> Section:
         p = self.p
@@ -139,7 +137,7 @@ class _Course:
         return p.section("Figures", p.row(
             p.heading("What has been counted"), counted, chart,
             p.passage("The course is in March and in October: dark early, and not yet cold.",
-                      style="small"), gap=24), **_ROOM)
+                      style="small"), gap=24))
 
     def _team(self) -> Section:
         p = self.p
@@ -149,7 +147,7 @@ class _Course:
         team = Team(id=p.ids(), entries=tuple(
             Member(text(n), text(r), _lines(a), self.media[m].id) for n, r, a, m in people))
         return p.section("Who teaches", p.row(p.heading("Who stands beside you"), team, gap=24),
-                         fill="mist", inner=860, **_ROOM)
+                         inner=860)
 
     def _modules_head(self) -> Section:
         p = self.p
@@ -162,7 +160,7 @@ class _Course:
         p = self.p
         when, title, medium, words, made = _MODULES[number]
         left = number % 2 == 0
-        picture = p.column(p.picture(self.media[medium].id, radius=8, hang_by=150,
+        picture = p.column(p.picture(self.media[medium].id, hang_by=150,
                                      hang="left" if left else "right"), share=5,
                            phone={"order": -1})
         told = p.column(p.passage(when, style="small", weight=600, colour="accent"),
@@ -184,7 +182,7 @@ class _Course:
                           p.passage(w, style="small"), fill="paper", gap=8, **_CARD)
                  for d, t, w in extras]
         return p.section("On top", p.row(p.heading("What comes with it")),
-                         p.row(*cards, cells=3), fill="mist", inner=980, **_ROOM)
+                         p.row(*cards, cells=3), inner=980)
 
     def _prices(self) -> Section:
         p = self.p
@@ -198,9 +196,9 @@ class _Course:
                   _lines("The loft", "Suppers", "The winter evenings"),
                   text("Ask for a place")))
         return p.section("Prices", p.row(
-            p.heading("What it costs, and what it does not hold", align="center"),
+            p.heading("What it costs, and what it does not hold", align="theme"),
             Prices(id=p.ids(), entries=offers, recommended=1, actions=(self.open,)), gap=28),
-            inner=820, **_ROOM)
+            inner=820)
 
     def _guarantee(self) -> Section:
         p = self.p
@@ -226,16 +224,16 @@ class _Course:
         return p.section("Questions", p.row(
             p.heading("Asked by nearly everybody"),
             Questions(id=p.ids(), entries=tuple(
-                Answered(text(q), _lines(a)) for q, a in asked)), gap=16), **_ROOM)
+                Answered(text(q), _lines(a)) for q, a in asked)), gap=16))
 
     def _closing(self) -> Section:
         p = self.p
         return p.section(
             "Closing call", p.row(
-                p.heading("Twelve places, and a clear Sunday if we are lucky", align="center"),
+                p.heading("Twelve places, and a clear Sunday if we are lucky", align="theme"),
                 p.passage("P.S. The disc you are handed on Friday is already in the barn. It is "
-                          "grey, and rather heavy, and it does not know yet.", align="center"),
-                p.button("Ask for a place", self.open, place="center", margin_top=8,
+                          "grey, and rather heavy, and it does not know yet.", align="theme"),
+                p.button("Ask for a place", self.open, place="theme", margin_top=8,
                          drawing="arrow-right", icon_side="after"), gap=18),
             picture=self.media["meteors"].id, shade=35, fill="ink", colour="paper",
             pad_top=96, pad_bottom=96)

@@ -169,10 +169,11 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         from needle.ui.brief.draft import DraftDialog
         dialog = DraftDialog(session, window.build.stills, window)
         dialog.replacing.setChecked(True)
-        dialog.idea.setPlainText("Wool blankets from our own sheep on the hill above Little Quill, "
-                                 "for people who sleep under open windows, £95")
+        dialog.idea.setPlainText("Star drawing evenings with pencil and red lamp for beginners, in "
+                                 "the barn above Little Quill, every Friday, £18 each")
         dialog.show()
         dialog.draft()
+        _wait(16_000)  # The parser is read in first.
         return dialog
 
     def pin(image: Any) -> None:
@@ -218,7 +219,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
 
     return {"build": build, "popup": popup, "sections": sections,
             "brief": words_of_brief,
-            "brand": lambda: brief_part("Brand", 2500),
+            "brand": lambda: brief_part("Brand", 9000),
             "media": lambda: brief_part("Pictures and files", 600),
             "templates": lambda: brief_part("Templates", 26_000),
             "draft": draft, "board": board,

@@ -21,6 +21,7 @@ from needle.core.values.about import About
 from needle.core.values.actions import GoPage, GoSection, OpenPopup
 from needle.core.values.ids import Id, IdSource
 from needle.core.values.look import Look
+from needle.core.values.theme import Theme
 from needle.core.values.tracking import Consent
 from needle.core.values.widths import Width
 from needle.core.values.words import Run, text
@@ -33,7 +34,7 @@ _PALETTE = (("ink", "Night ink", "#0b1126"), ("paper", "Paper", "#ffffff"),
             ("main", "Lamp amber", "#f2b84b"), ("on_main", "Lamp black", "#16120a"),
             ("accent", "Dusk", "#3e5ba9"), ("mist", "Mist", "#eef1f8"),
             ("quiet", "Quiet ink", "#565d73"))
-_SIDES: Mapping[str, Any] = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26}
+_CARD: Mapping[str, Any] = {"card": "theme", "gap": 8}
 
 
 def demo_site(media: Mapping[str, Medium], test_started: datetime) -> Site:
@@ -80,7 +81,8 @@ class _Quillmoor:
                       section=msgspec.structs.replace(self._footer(), linked=""))
         site = Site(
             id=self.ids(), name="Quillmoor Dark Sky", address="quillmoor",
-            brand=Brand(palette=tuple(Swatch(role=r, name=n, value=v) for r, n, v in _PALETTE)),
+            brand=Brand(palette=tuple(Swatch(role=r, name=n, value=v) for r, n, v in _PALETTE),
+                        theme=Theme(edge="middle", grounds="turns")),
             brief=Brief(
                 idea=("Star evenings on a dark hill, with telescopes and a guide, for people "
                       "who have never looked through one."),
@@ -156,9 +158,9 @@ class _Quillmoor:
 
     def _card(self, title: str, words: str, medium: str = "") -> Column:
         p = self.parts
-        top = [p.picture(self.media[medium].id, radius=4)] if medium else []
+        top = [p.picture(self.media[medium].id)] if medium else []
         return p.column(*top, p.heading(title, rank=3, style="minor"),
-                        p.passage(words, style="small"), fill="mist", radius=6, gap=8, **_SIDES)
+                        p.passage(words, style="small"), **_CARD)
 
     # Pages
 
@@ -212,14 +214,13 @@ class _Quillmoor:
                  ("Safe path", "Rope lights from car to chair. No torch needed, none allowed."))
         return p.section(
             "What the night holds", p.row(p.heading("What the night holds")),
-            p.row(*(self._card(*card) for card in cards), cells=3),
-            pad_top=72, pad_bottom=72)
+            p.row(*(self._card(*card) for card in cards), cells=3))
 
     def _guides(self) -> Section:
         p = self.parts
         return p.section(
             "Who guides you",
-            p.row(p.column(p.picture(self.media["dome"].id, radius=6), share=5),
+            p.row(p.column(p.picture(self.media["dome"].id), share=5),
                   p.column(p.heading("Six to a guide, so nobody waits in the dark"),
                            p.passage("Maud Arkle ground her first mirror at fourteen and has "
                                      "shown the sky to nine thousand people since. Her three "
@@ -228,8 +229,7 @@ class _Quillmoor:
                                      "Wheelchairs reach the dome and both lawns",
                                      "Spectacles welcome: every eyepiece can be used with them"),
                            share=6),
-                  level="center", gap=56, phone={"gap": 24}),
-            fill="mist", pad_top=72, pad_bottom=72)
+                  level="center", gap=56, phone={"gap": 24}))
 
     def _says(self) -> Section:
         p = self.parts
@@ -242,8 +242,7 @@ class _Quillmoor:
             "What guests say", p.row(p.heading("What guests say on the way down")),
             p.row(*(p.column(Testimonial(
                 id=self.ids(), quote=(text(words),), name_said=text(who), about=text(place),
-                look=Look(base={"face": "heading"}))) for words, who, place in quotes), gap=40),
-            pad_top=72, pad_bottom=72)
+                look=Look(base={"face": "heading"}))) for words, who, place in quotes), gap=40))
 
     def _prices(self, popup: Id) -> Section:
         p = self.parts
@@ -256,11 +255,10 @@ class _Quillmoor:
                      p.passage(words, style="small"),
                      p.button("Keep me a place", OpenPopup(popup), looks=looks, width="full",
                               margin_top=8),
-                     fill="paper", radius=8, gap=8, shadow="lifted" if looks == "main" else "soft",
-                     **_SIDES)
+                     fill="paper", shadow="lifted" if looks == "main" else "soft", **_CARD)
             for name, price, words, looks in plans]
         return p.section("Prices", p.row(p.heading("You pay at the barn, if the sky opens")),
-                         p.row(*columns, level="center"), fill="mist", pad_top=72, pad_bottom=72)
+                         p.row(*columns, level="center"))
 
     def _questions(self) -> Section:
         p = self.parts
@@ -277,16 +275,16 @@ class _Quillmoor:
         return p.section(
             "Questions",
             p.row(p.column(p.heading("Before you drive up"), share=4), p.column(folded, share=7),
-                  gap=56, phone={"gap": 12}), pad_top=72, pad_bottom=72)
+                  gap=56, phone={"gap": 12}))
 
     def _closing(self, popup: Id) -> Section:
         p = self.parts
         return p.section(
             "Closing call",
-            p.row(p.column(p.heading("48 chairs. One new moon.", size=44, align="center"),
+            p.row(p.column(p.heading("48 chairs. One new moon.", size=44, align="theme"),
                            p.passage("The next night this dark falls in eleven months.",
-                                     style="subtitle", align="center"),
-                           p.button("Keep me a place", OpenPopup(popup), place="center"))),
+                                     style="subtitle", align="theme"),
+                           p.button("Keep me a place", OpenPopup(popup), place="theme"))),
             picture=self.media["meteors"].id, shade=30, colour="paper", fill="ink",
             pad_top=120, pad_bottom=120, phone={"pad_top": 80, "pad_bottom": 80})
 
@@ -298,17 +296,16 @@ class _Quillmoor:
             self._card("Meteor night", "12 August. Blankets, soup, and sixty an hour if the "
                        "sky is kind.", "meteors"),
             self._card("Planet supper", "Six at the table, Saturn for afters. Book early; it "
-                       "is a small table.", "saturn"), cells=3), pad_top=72, pad_bottom=72)
+                       "is a small table.", "saturn"), cells=3))
         calendar = p.section(
             "Sky calendar",
-            p.row(p.column(p.picture(self.media["calendar"].id, radius=6), share=5),
+            p.row(p.column(p.picture(self.media["calendar"].id), share=5),
                   p.column(p.heading("What is up tonight? It is on the kitchen door."),
                            p.passage("The Quillmoor sky calendar: one page for each month, moons, "
                                      "meteors and the planets worth staying up for. Print it, "
                                      "pin it."),
                            p.form(self.forms[1].id), share=5),
-                  level="center", gap=56, phone={"gap": 24}),
-            fill="mist", pad_top=72, pad_bottom=72)
+                  level="center", gap=56, phone={"gap": 24}))
         sections = (self._header(), self._home_opening(nights.id), nights, calendar,
                     self._hill(), self._footer())
         return Page(
@@ -343,8 +340,8 @@ class _Quillmoor:
                                      "help, and your own hand by the light of the Milky Way."),
                            p.button("See the meteor night", GoPage(self.night), looks="second"),
                            share=6),
-                  p.column(p.picture(self.media["dome"].id, radius=6), share=5),
-                  level="center", gap=56, phone={"gap": 24}), pad_top=72, pad_bottom=72)
+                  p.column(p.picture(self.media["dome"].id), share=5),
+                  level="center", gap=56, phone={"gap": 24}))
 
     def _calendar(self) -> Page:
         p = self.parts
@@ -356,9 +353,8 @@ class _Quillmoor:
                                      "pages to print, one e-mail to get them, nothing to pay.",
                                      style="subtitle"),
                            p.form(self.forms[1].id), share=6),
-                  p.column(p.picture(self.media["calendar"].id, radius=6), share=5),
-                  level="center", gap=56, phone={"gap": 24}),
-            fill="mist", pad_top=80, pad_bottom=80)
+                  p.column(p.picture(self.media["calendar"].id), share=5),
+                  level="center", gap=56, phone={"gap": 24}))
         return Page(
             id=self.calendar, name="Sky calendar", slug="sky-calendar",
             title="Printable sky calendar, free | Quillmoor Dark Sky",
@@ -369,13 +365,13 @@ class _Quillmoor:
         p = self.parts
         note = p.section(
             "Thank you",
-            p.row(p.column(p.heading("See you on the hill", rank=1, style="title", align="center"),
+            p.row(p.column(p.heading("See you on the hill", rank=1, style="title", align="theme"),
                            p.passage("Your place is kept. We write at four on the day with the "
-                                     "forecast and the way.", style="subtitle", align="center"),
-                           p.button("Back to Quillmoor", GoPage(self.home), place="center",
+                                     "forecast and the way.", style="subtitle", align="theme"),
+                           p.button("Back to Quillmoor", GoPage(self.home), place="theme",
                                     looks="second"), gap=20)),
             picture=self.media["moon"].id, shade=45, colour="paper", fill="ink",
-            min_height=70, pad_top=80, pad_bottom=80)
+            min_height=70)
         return Page(
             id=self.thanks, name="Thank you", slug="thank-you", title="See you on the hill",
             description="Your place at Quillmoor is kept. How to find us, and what to wear.",

@@ -1,12 +1,11 @@
 """The practice endpoint for words: speaks chat completions, and says so in every line.
 
     POST /v1/chat/completions                 words as JSON, in one message
-    POST /practice/fault {"fault": "down"}    none, down, slow, key, quota, nonsense, cut
+    POST /practice/fault {"fault": "down"}    one of WORD_FAULTS
 """
 
 import asyncio
 import json
-import re
 
 from starlette.applications import Starlette
 from starlette.requests import Request
@@ -19,7 +18,8 @@ __all__ = ["WORD_FAULTS", "make_words_app"]
 
 WORD_FAULTS = {"none": "works", "down": "is down (503)", "slow": "answers after 90 s",
                "key": "refuses the key (401)", "quota": "has nothing left (429)",
-               "nonsense": "answers nonsense", "cut": "stops in the middle"}
+               "nonsense": "answers nonsense", "cut": "stops in the middle",
+               "refuses": "will not write this", "invents": "makes up a price"}
 
 
 def make_words_app(key: str) -> Starlette:
@@ -41,12 +41,19 @@ def make_words_app(key: str) -> Starlette:
         asked = await request.json()
         told = "\n".join(str(message.get("content", "")) for message in asked["messages"]
                          if message.get("role") == "user")
-        content = json.dumps(_words(told))
+        words = _words(told)
+        if fault == "invents":
+            words["headlines"] = ["Only 499 today", "What was told"]
+        content = json.dumps(words)
         if fault == "cut":
             content = content[: len(content) // 2]
+        message = {"role": "assistant", "content": content}
+        if fault == "refuses":
+            message = {"role": "assistant", "refusal": "This is not something to write about."}
         return JSONResponse({"object": "chat.completion", "model": asked.get("model", ""),
-                             "choices": [{"index": 0, "finish_reason": "stop", "message": {
-                                 "role": "assistant", "content": content}}]})
+                             "usage": {"total_tokens": len(told.split()) + len(content.split())},
+                             "choices": [{"index": 0, "finish_reason": "stop",
+                                          "message": message}]})
 
     async def set_fault(request: Request) -> Response:
         fault = (await request.json()).get("fault")
@@ -61,32 +68,27 @@ def make_words_app(key: str) -> Starlette:
 
 def _words(told: str) -> dict[str, object]:
     """Return a draft that repeats the idea and calls itself practice throughout."""
-    found = re.search(r"Idea: (.+)", told)
-    idea = (found[1] if found else "your idea").strip().rstrip(".")[:120]
-    call = re.search(r"One call to action: (.+)", told)
+    try:
+        asked = json.loads(told)
+    except ValueError:
+        asked = {}
+    idea = str(asked.get("offer", {}).get("idea", "your idea")).strip().rstrip(".")[:120]
+    call = str(asked.get("brief", {}).get("call_to_action", "")).strip()
 
-    def points(count: int, noun: str) -> list[dict[str, str]]:
-        return [{"title": f"Practice {noun} {number}", "words": f"What an endpoint of your own "
-                 f"would write as {noun} {number}."} for number in range(1, count + 1)]
+    def points(letters: str, noun: str) -> list[dict[str, str]]:
+        return [{"title": f"Practice {noun} {letter}", "words": f"What an endpoint of your own "
+                 f"would write as {noun} {letter}."} for letter in letters]
 
     return {
-        "names": [f"Practice name {number}" for number in range(1, 7)],
+        "names": [f"Practice name {letter}" for letter in "ABCDEF"],
         "headlines": [idea, f"Practice: {idea}"],
         "subs": ["These words come from the practice endpoint."],
-        "call": call[1].strip()[:40] if call else "Practice button", "eyebrow": "Practice words",
-        "problem_title": "Practice problem", "problem": ["How it is today, in practice words."],
-        "points_title": "Practice benefits", "points": points(6, "benefit"),
-        "steps_title": "Practice steps", "steps": points(3, "step"),
-        "voices_title": "Practice voices", "voices": [
-            {"quote": "Nobody said this.", "name": "Practice", "about": "nobody"}] * 3,
-        "figures": [["0", "practice figures"]] * 3, "offer_title": "Practice price",
-        "offer": {"title": "Practice offer", "price": "0", "unit": "in practice",
-                  "included": ["Practice"] * 3, "missing": ["Anything real"]},
-        "questions_title": "Practice questions", "questions": points(4, "question"),
+        "call": call[:40] or "Practice button",
+        "problem": ["How it is today, in practice words."],
+        "points": points("ABCDEF", "benefit"), "steps": points("ABC", "step"),
+        "questions": points("ABCD", "question"), "story": ["A practice story."],
         "closing": {"title": "Practice closing", "words": "The last practice words."},
-        "ask": "A practice question?", "choices": ["One", "Two", "Three"],
-        "thanks": "These were practice words.", "title": idea[:60],
-        "description": f"Practice words about: {idea}"[:155]}
+        "title": idea[:60], "description": f"Practice words about: {idea}"[:155]}
 
 
 if __name__ == "__main__":

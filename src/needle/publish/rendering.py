@@ -27,6 +27,7 @@ from needle.core.render.structured import page_address
 from needle.core.render.stylesheet import font_rule
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.type.faces import Face
+from needle.core.type.fallbacks import fallback_rule
 from needle.core.type.subset import subset_woff2
 from needle.core.values.ids import Id
 from needle.core.values.outside import OutsidePart
@@ -78,7 +79,8 @@ class Rendered:
 
     def paths_of(self, page: Page) -> list[str]:
         """Return the paths of a page's own files and of everything that they load."""
-        own = [*(page_file(page, variant) for variant in page.variants),
+        own = [*(path for variant in page.variants
+                 if (path := page_file(page, variant)) in self.loads),
                *self.parts.get(page.id, ())]
         return [*own, *(f"assets/{name}" for name in dict.fromkeys(
             name for path in own for name in self.loads[path]))]
@@ -115,7 +117,8 @@ class Renderer:
         for page in self._site.pages:
             if wanted is not None and page.id not in wanted:
                 continue
-            for variant in page.variants:
+            # Without a host nobody shares visitors out: a variant would be another page.
+            for variant in page.variants if self._hosted or self._counted else page.variants[:1]:
                 self._render(page, variant, done)
             for part in self._site.outside_of(page.id) if self._mode == "live" else ():
                 self._render_part(page, part, done)
@@ -137,7 +140,8 @@ class Renderer:
         script = self._script(part_runtime(context, self._counted), done, loads)
         path = part_file(page, part)
         done.pages[path] = part_page(context, Assets(
-            font_css=_font_rules(fonts, "/"), script=f"/assets/{script}"), body)
+            font_css=_font_rules(fonts, "/", self._folder / "media"),
+            script=f"/assets/{script}"), body)
         done.policies[path] = page_policy(context)
         done.pictures |= pictures
         done.loads[path] = tuple(dict.fromkeys((*loads, *pictures)))
@@ -174,7 +178,7 @@ class Renderer:
         domain = context.site.domain
         # Whoever shows a share takes no address that is relative.
         shown = page_address(domain, f"assets/{share}") or f"{root}assets/{share}"
-        return Assets(font_css=_font_rules(fonts, root), preload=preload,
+        return Assets(font_css=_font_rules(fonts, root, self._folder / "media"), preload=preload,
                       icon=self._icon(root, done, loads),
                       touch_icon=self._touch_icon(root, done, loads),
                       share=shown, policy=policy, canonical=page_address(domain, page.slug),
@@ -275,9 +279,12 @@ class Renderer:
         return rendition_bytes(self._folder, medium, width)
 
 
-def _font_rules(fonts: Mapping[Face, str], root: str) -> str:
+def _font_rules(fonts: Mapping[Face, str], root: str, media: Path) -> str:
+    plain = {face.family: face for face in sorted(
+        fonts, key=lambda face: (face.italic, abs(face.weight - 400)), reverse=True)}
     return "".join(font_rule(face.family, face.weight, face.italic, f"{root}assets/{name}",
-                             "font-display:swap;") for face, name in fonts.items())
+                             "font-display:swap;") for face, name in fonts.items()) + "".join(
+        fallback_rule(face, media) for face in plain.values())
 
 
 def _digest(data: bytes) -> str:

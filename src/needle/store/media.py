@@ -2,7 +2,7 @@
 
 import hashlib
 import io
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 
 import msgspec
@@ -20,7 +20,8 @@ from needle.store.files import write_atomically
 from needle.store.paths import read_below
 
 __all__ = ["FILE_ENDINGS", "EditPictures", "PublishedPictures", "import_file", "import_film",
-           "import_picture", "keep_cut", "keep_font", "keep_picture", "rendition_bytes"]
+           "import_picture", "keep_cut", "keep_font", "keep_made", "keep_picture",
+           "rendition_bytes"]
 
 _LARGEST_FILE = 60_000_000
 # What is handed out to visitors: nothing that a browser would run.
@@ -131,6 +132,21 @@ def _kept(folder: Path, data: bytes, ending: str) -> str:
     if not (folder / "media" / name).exists():
         write_atomically(folder / "media" / name, data)
     return name
+
+
+def keep_made(folder: Path, files: Mapping[str, bytes]) -> None:
+    """Write files that were made here into the project's media, where they are not there yet.
+
+    Args:
+        files: Their bytes by name; a name comes from its bytes, so the same name is the same file.
+
+    Raises:
+        OSError: The disk is full, or may not be written to.
+    """
+    for name, data in files.items():
+        path = folder / "media" / name
+        if not path.exists():
+            write_atomically(path, data)
 
 
 def import_film(folder: Path, source: Path) -> tuple[Medium, Medium]:

@@ -117,7 +117,8 @@ QWidget#traycolumn { border-right: 1px solid $edge; }
 QWidget#traycolumn QLineEdit { padding: 1px 4px; }
 QWidget#traycolumn QComboBox { padding: 1px 16px 1px 5px; }
 QWidget#traycolumn QToolButton { padding: 1px 4px; }
-QWidget#traycolumn QToolButton[role="segment"] { padding: 1px 6px; }
+QWidget#traycolumn QToolButton[role="segment"] { padding: 1px 5px; }
+QWidget#traycolumn QLabel[role="dim"] { font-size: 12px; }
 *[marked="true"] { border: 2px solid $thread; border-radius: 3px; }
 QLabel[role="dim"] { color: $ink_second; }
 QLabel[role="small"] { color: $ink_second; font-size: 12px; }

@@ -3,6 +3,7 @@
 import time
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from pathlib import Path
 
 from PyQt6.QtCore import Qt
@@ -50,6 +51,8 @@ __all__ = ["Window"]
 
 _POLL_MS = 800
 _SAID_MS = 9000
+# How many sites that were opened before stand in the Site menu.
+_RECENT = 5
 
 
 class Window(QMainWindow):
@@ -178,6 +181,23 @@ class Window(QMainWindow):
 
     # Commands
 
+    def _recent(self) -> list[Command]:
+        """Return a command for each of the sites that were opened before this one."""
+        here = str(self.session.folder.resolve())
+        others = [one for one in known_sites() if one.folder != here][:_RECENT]
+        return [Command(
+            id=f"site.recent{number}", menu="Site", keywords="recent last site",
+            title=tr("Open “{name}”", name=(one.name or Path(one.folder).name).replace("&", "&&")),
+            run=partial(self._open_known, Path(one.folder)))
+            for number, one in enumerate(others, 1)]
+
+    def _open_known(self, folder: Path) -> None:
+        if (folder / "site.json").exists():
+            open_site(folder)
+        else:
+            self.say(tr("The site is not in {folder} any more. All sites asks where it is now.",
+                        folder=str(folder)), True)
+
     def _add_commands(self) -> None:
         s = self.session
         self.commands.add(
@@ -187,6 +207,7 @@ class Window(QMainWindow):
                     run=self._open_site, keywords="folder project"),
             Command(id="site.desk", menu="Site", title=tr("All sites"), keys="Ctrl+Shift+O",
                     run=open_desk, keywords="desk recent list"),
+            *self._recent(),
             Command(id="site.name", menu="Site", title=tr("Rename site…"),
                     run=self._rename_site),
             Command(id="site.save", menu="Site", title=tr("Save now"), keys="Ctrl+S",

@@ -1,26 +1,32 @@
 """A whole site from words and a look."""
 
-import hashlib
-import random
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 import msgspec
 
 from needle.core.draft.copy import Copy
-from needle.core.draft.idea import Idea
-from needle.core.draft.illustration import illustration
+from needle.core.draft.foreign import page_words
 from needle.core.draft.looks import LookChoices
+from needle.core.draft.orders import order
 from needle.core.draft.pages import PageDraft
-from needle.core.edit.brand import set_mark, set_palette, set_scale, set_typefaces
+from needle.core.draft.slots import Slots
+from needle.core.edit.brand import set_mark, set_palette, set_theme, set_typefaces
+from needle.core.edit.forms import notice_address
 from needle.core.edit.pages import free_slug
-from needle.core.site.site import Medium, Page, Site
-from needle.core.values.form import Form, FormField, Role, ThankPage
+from needle.core.icons.drawing import icon_names
+from needle.core.readymade.drawn import StandIns
+from needle.core.site.site import Page, Site
+from needle.core.values.form import Form, FormField, NoticeRoute, Role, ThankPage
 from needle.core.values.ids import Id, IdSource
 
 __all__ = ["Drafted", "Picks", "draft_site"]
 
-_SCALES = (1.2, 1.25, 1.3)
+# Names of icons that are words for other things as well.
+_NO_OBJECTS = frozenset(["list", "link", "type", "file", "move", "search", "share", "text",
+    "table", "tag", "hand", "star", "target", "app", "box", "club", "bell", "image", "key",
+        "lock", "filter"])
+_STAND_INS = ((1200, 900), (960, 720), (1200, 800))
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +43,8 @@ class Picks:
     palette: int = 0
     pair: int = 0
     mark: int = 0
-    layout: int = 0
+    theme: int = 0
+    order: int = 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,7 +62,7 @@ class Drafted:
     start: Id
 
 
-def draft_site(site: Site, idea: Idea, copy: Copy, looks: LookChoices, picks: Picks,
+def draft_site(site: Site, slots: Slots, copy: Copy, looks: LookChoices, picks: Picks,
                ids: IdSource, replacing: bool) -> Drafted:
     """Return a site with a first draft.
 
@@ -64,18 +71,20 @@ def draft_site(site: Site, idea: Idea, copy: Copy, looks: LookChoices, picks: Pi
             stand beside the others, in the brand that there is.
     """
     if replacing:
-        site = _branded(site, looks, picks, idea)
-    media, files = _pictures(site, idea, ids)
-    form_id = ids()
+        site = _branded(site, looks, picks, slots)
+    drawn = StandIns(site, ids, slots.idea, _icon_of(slots),
+                     f"A drawing that stands in for a picture of {slots.what or 'what is offered'}")
+    media = [drawn.draw(wide, high) for wide, high in _STAND_INS]
+    form_id, words = ids(), page_words(slots.language)
     page_draft = PageDraft(
-        copy, looks.layouts[picks.layout], ids, name=picks.name,
+        copy, order(looks.orders[picks.order]), words, ids, name=picks.name,
         headline=copy.headlines[picks.headline], sub=copy.subs[picks.sub],
-        pictures=[medium.id for medium in media],
-        icons=idea.topic.icons, form=form_id, own_call=bool(site.brief.call_to_action.strip()))
+        pictures=[medium.id for medium in media], form=form_id,
+        own_call=bool(site.brief.call_to_action.strip()))
     pages: tuple[Page, ...] = page_draft.pages()
-    form = _form(copy, form_id, page_draft.thanks_page, ids)
+    form = _form(site, copy, form_id, page_draft.thanks_page, ids, (words.email, words.name))
     brief = msgspec.structs.replace(
-        site.brief, idea=site.brief.idea or idea.words,
+        site.brief, idea=site.brief.idea or slots.idea, audience=site.brief.audience or slots.who,
         call_to_action=site.brief.call_to_action or copy.call)
     kept = () if replacing else site.pages
     for page in pages:
@@ -85,42 +94,43 @@ def draft_site(site: Site, idea: Idea, copy: Copy, looks: LookChoices, picks: Pi
         kept = (*kept, msgspec.structs.replace(page, slug=slug, name=name))
     site = msgspec.structs.replace(
         site, brief=brief, pages=kept, forms=(form,) if replacing else (*site.forms, form),
-        media=(*site.media, *media))
-    return Drafted(site, files, pages[0].id)
+        media=(*site.media, *media),
+        language=slots.language if replacing else site.language)
+    return Drafted(site, drawn.files, pages[0].id)
 
 
-def _branded(site: Site, looks: LookChoices, picks: Picks, idea: Idea) -> Site:
+def _branded(site: Site, looks: LookChoices, picks: Picks, slots: Slots) -> Site:
     pair = looks.pairs[picks.pair]
     site = set_palette(site, looks.palettes[picks.palette])
     site = set_typefaces(site, pair.heading, pair.body)
-    dice = random.Random(f"scale {idea.words}")
-    site = set_scale(site, site.brand.size, dice.choice(_SCALES))
+    site = set_theme(site, looks.themes[picks.theme])
     site = set_mark(site, looks.marks[picks.mark])
-    own = picks.name == idea.name or picks.name == site.name
+    own = picks.name in (slots.name, site.name)
     return msgspec.structs.replace(site, name=picks.name, invented=() if own else ("name",),
                                    folders=(), kept=())
 
 
-def _pictures(site: Site, idea: Idea, ids: IdSource) -> tuple[list[Medium], dict[str, bytes]]:
-    media, files = [], {}
-    for number in range(2):
-        icon = idea.topic.icons[number % len(idea.topic.icons)]
-        wide, high = ((1200, 900), (960, 720))[number]
-        data = illustration(icon, site.brand.colours(), f"{idea.words} {number}", wide, high)
-        file = f"{hashlib.sha256(data).hexdigest()[:16]}.svg"
-        files[file] = data
-        media.append(Medium(id=ids(), name=f"Stand-in {number + 1}.svg", file=file, width=wide,
-                            height=high, weight=len(data), invented=True,
-                            alt=f"A drawing that stands in for a picture of {idea.what}"))
-    return media, files
+def _icon_of(slots: Slots) -> str:
+    """Return an icon that shows the very thing, by its name; empty if there is none.
+
+    Nothing but its own name will do: what belongs to the same field may be the wrong object.
+    """
+    known = set(icon_names())
+    words = [form for word in reversed(slots.what.casefold().split()[:6])
+             for form in (word, word.removesuffix("s"), word.removesuffix("es"))]
+    return next((word for word in words if word in known and word not in _NO_OBJECTS), "")
 
 
-def _form(copy: Copy, form_id: Id, thanks: Id, ids: IdSource) -> Form:
-    fields = [FormField(id=ids(), role=Role.EMAIL, label="Your e-mail", required=True),
-              FormField(id=ids(), role=Role.NAME, label="Your name")]
+def _form(site: Site, copy: Copy, form_id: Id, thanks: Id, ids: IdSource,
+          labels: tuple[str, str]) -> Form:
+    """Return the form of a draft; its leads go to the lead book and, if there is mail, a notice."""
+    fields = [FormField(id=ids(), role=Role.EMAIL, label=labels[0], required=True),
+              FormField(id=ids(), role=Role.NAME, label=labels[1])]
     if copy.ask and copy.choices:
         fields.insert(0, FormField(id=ids(), role=Role.CHOICE, label=copy.ask,
                                    choices=copy.choices))
     fields.append(FormField(id=ids(), role=Role.HIDDEN, label="Source", source="utm_source"))
+    mail = next((service for service in site.services if service.does == "mail"), None)
+    routes = (NoticeRoute(ids(), mail.id, notice_address(site, mail)),) if mail else ()
     return Form(id=form_id, name=copy.call[:60], fields=tuple(fields), submit=copy.call,
-                after=ThankPage(thanks))
+                after=ThankPage(thanks), routes=routes)

@@ -1,14 +1,13 @@
 """What an offer can be about: the words, worries, hopes and looks of each field of life."""
 
+import itertools
+import re
 import tomllib
 from importlib.resources import files
 
 import msgspec
 
-__all__ = ["FIELDS", "Pair", "Topic"]
-
-# A title and the words below it.
-Pair = tuple[str, str]
+__all__ = ["FIELDS", "Topic", "is_about", "topic_of"]
 
 
 class Topic(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=True):
@@ -16,9 +15,7 @@ class Topic(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
 
     Attributes:
         people: Whom it is for when the idea does not say; a plural.
-        pain: What one would rather be without; a noun.
         problem: How it is today, in two or three sentences to the reader.
-        points: What is good about doing it well.
         first, second: Words that names are made of.
         icons: For the sign and the points, the most typical one first.
         hues: Hues in OKLCH that suit it, in degrees.
@@ -30,9 +27,7 @@ class Topic(msgspec.Struct, frozen=True, kw_only=True, forbid_unknown_fields=Tru
     key: str
     keywords: frozenset[str]
     people: str
-    pain: str
     problem: tuple[str, ...]
-    points: tuple[Pair, ...]
     first: tuple[str, ...]
     second: tuple[str, ...]
     icons: tuple[str, ...]
@@ -52,3 +47,29 @@ def _read() -> tuple[Topic, ...]:
 
 
 FIELDS: tuple[Topic, ...] = _read()
+
+
+def is_about(what: str, topic: Topic) -> bool:
+    """Whether the thing itself, not only what is said about it, belongs to a topic."""
+    words = {form for word in what.casefold().split() for form in (word, word.removesuffix("s"))}
+    return bool(words & topic.keywords)
+
+
+def topic_of(what: str, whole: str) -> Topic:
+    """Return the field of life that an idea is of: what the thing is called counts double."""
+    name, every = _keyed(what), _keyed(whole)
+    return max(FIELDS, key=lambda topic: (2 * _score(topic.keywords, name) + _score(
+        topic.keywords, every), topic.likely))
+
+
+def _score(keywords: frozenset[str], words: list[str]) -> float:
+    return sum(1.0 for word in words if word in keywords)
+
+
+def _keyed(words: str) -> list[str]:
+    """Return the words in lower case, each also without its plural ending."""
+    found = re.findall(r"[a-zà-ÿ]+(?:-[a-z]+)?", words.casefold())
+    parts = [piece for word in found for piece in ({word} | set(word.split("-")))]
+    parts += [f"{one}-{two}" for one, two in itertools.pairwise(found)]
+    return [form for word in parts for form in {word, word.removesuffix("s"),
+                                                word.removesuffix("es")}]

@@ -1,39 +1,32 @@
-"""What a first draft can look like: palettes, type, signs, and how its sections are laid out."""
+"""What a first draft can look like: palettes, type, signs, themes, and orders of argument."""
 
 import random
 from dataclasses import dataclass
 
 from needle.core.brand.marks import SHAPES, initials
+from needle.core.brand.themes import THEMES, NamedTheme
 from needle.core.colour.oklch import Oklch, to_hex
 from needle.core.colour.palette import palette_of
-from needle.core.draft.idea import Idea
+from needle.core.draft.fields import topic_of
+from needle.core.draft.orders import orders_for
+from needle.core.draft.slots import Slots
 from needle.core.site.site import Mark
 from needle.core.type.faces import PAIRS, Pair
 
-__all__ = ["Layout", "LookChoices", "look_choices"]
+__all__ = ["LookChoices", "look_choices"]
 
 _HOW_MANY = 4
-
-
-@dataclass(frozen=True, slots=True)
-class Layout:
-    """How the sections of a draft are laid out; each a choice among a few.
-
-    Attributes:
-        opening: "side", "middle", "form" or "band".
-        points: "cards", "rows" or "icons".
-        ground: The roles of the grounds that sections take in turn.
-        corner: Of cards and buttons, in CSS pixels.
-        voices_first: Whether voices stand above the steps.
-        wide: How wide the contents are, in CSS pixels.
-    """
-
-    opening: str
-    points: str
-    ground: tuple[str, ...]
-    corner: int
-    voices_first: bool
-    wide: int
+# Which themes suit which kind of offer, the most fitting first.
+_SUITS = {
+    "product": "workshop gallery postcard stencil leaflet orangery",
+    "service": "ledger workshop drawers ferry leaflet",
+    "course": "workshop gazette stencil leaflet picnic",
+    "event": "placard postcard picnic ferry stencil",
+    "software": "drawers ledger ferry workshop gallery",
+    "place": "orangery gallery postcard picnic leaflet",
+    "cause": "gazette placard workshop leaflet stencil",
+    "membership": "stencil picnic drawers gazette postcard",
+}
 
 
 @dataclass(frozen=True, slots=True)
@@ -42,18 +35,20 @@ class LookChoices:
 
     Attributes:
         palettes: Colours by role.
+        orders: Keys of `orders.ORDERS`.
     """
 
     palettes: tuple[dict[str, str], ...]
     pairs: tuple[Pair, ...]
     marks: tuple[Mark, ...]
-    layouts: tuple[Layout, ...]
+    themes: tuple[NamedTheme, ...]
+    orders: tuple[str, ...]
 
 
-def look_choices(idea: Idea, name: str, seed: int) -> LookChoices:
+def look_choices(slots: Slots, name: str, seed: int) -> LookChoices:
     """Return what the draft of an idea can look like; the same for the same seed."""
-    dice = random.Random(f"look {seed} {idea.words}")
-    topic = idea.topic
+    dice = random.Random(f"look {seed} {slots.idea}")
+    topic = topic_of(slots.what, slots.idea)
     hues = [(hue + dice.uniform(-14, 14)) % 360 for hue in topic.hues]
     dice.shuffle(hues)
     pairs = [PAIRS[at] for at in topic.moods]
@@ -63,9 +58,18 @@ def look_choices(idea: Idea, name: str, seed: int) -> LookChoices:
     dice.shuffle(first)
     marks = tuple(Mark(shape=key, letters=initials(name)[:2] if not key or SHAPES[key].box else "")
                   for key in [*first, ""][:_HOW_MANY + 1])
-    layouts = tuple(_layout(dice) for _ in range(_HOW_MANY))
-    return LookChoices(tuple(_palette(hue, number, dice) for number, hue in enumerate(hues)),
-                       tuple(pairs), marks, layouts)
+    orders = list(orders_for(slots.offer, slots.language))
+    turn = dice.randrange(len(orders))
+    return LookChoices(
+        tuple(_palette(hue, number, dice) for number, hue in enumerate(hues)), tuple(pairs), marks,
+        _themes(slots.offer, dice), tuple((orders[turn:] + orders[:turn])[:_HOW_MANY]))
+
+
+def _themes(offer: str, dice: random.Random) -> tuple[NamedTheme, ...]:
+    known = {one.key: one for one in THEMES}
+    fitting = [known[key] for key in _SUITS[offer].split()]
+    dice.shuffle(fitting)
+    return tuple(fitting[:_HOW_MANY])
 
 
 def _palette(hue: float, number: int, dice: random.Random) -> dict[str, str]:
@@ -76,13 +80,3 @@ def _palette(hue: float, number: int, dice: random.Random) -> dict[str, str]:
     dark = number == 3
     accent = to_hex(Oklch(0.78 if dark else 0.48, dice.uniform(0.09, 0.14), second))
     return palette_of(to_hex(Oklch(light, chroma, hue)), accent, dark)
-
-
-def _layout(dice: random.Random) -> Layout:
-    grounds = (("paper", "mist"), ("mist", "paper"), ("paper", "paper", "mist"),
-               ("paper", "mist", "ink"))
-    return Layout(
-        opening=dice.choice(("side", "middle", "form", "band")),
-        points=dice.choice(("cards", "rows", "icons")), ground=dice.choice(grounds),
-        corner=dice.choice((0, 4, 8, 14)), voices_first=dice.random() < 0.4,
-        wide=dice.choice((1040, 1120, 1200)))

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from functools import cache
 from importlib.resources import files
 
-from needle.core.draft.idea import Idea
+from needle.core.draft.fields import topic_of
+from needle.core.draft.slots import Slots
 
 __all__ = ["name_proposals"]
 
@@ -25,21 +26,18 @@ def _stem(word: str) -> str:
     return word.casefold().removesuffix("s")
 
 
-def _form_words(idea: Idea) -> set[str]:
-    return {_stem(word) for word in idea.form.keywords}
-
-
-def name_proposals(idea: Idea, dice: random.Random) -> tuple[str, ...]:
+def name_proposals(slots: Slots, dice: random.Random) -> tuple[str, ...]:
     """Return six names: what it calls itself first, then words of its field put together."""
-    first, second = list(idea.topic.first), list(idea.topic.second)
+    topic = topic_of(slots.what, slots.idea)
+    first, second = list(topic.first), list(topic.second)
     dice.shuffle(first)
     dice.shuffle(second)
-    found = [idea.name] if idea.name else []
-    place = re.sub(r"^(?:in|at|near|above|around|across|outside|on)\s+(?:the\s+)?", "", idea.place)
+    found = [slots.name] if slots.name else []
+    place = re.sub(r"^(?:in|at|near|above|around|across|outside|on)\s+(?:the\s+)?", "", slots.place)
     dull = _dull()
-    own = [word.strip("'’").capitalize() for word in idea.what.split()
-           if word.isalpha() and _stem(word) in {_stem(key) for key in idea.topic.keywords}
-           and word.casefold() not in dull and _stem(word) not in _form_words(idea)]
+    own = [word.strip("'’").capitalize() for word in slots.what.split()
+           if word.isalpha() and _stem(word) in {_stem(key) for key in topic.keywords}
+           and word.casefold() not in dull]
     makers: list[Callable[[], str]] = [
         lambda: f"{first[0]} {second[0]}",
         lambda: f"{second[1]} & {second[2]}",

@@ -4,6 +4,7 @@ from collections.abc import Callable, Mapping
 
 import msgspec
 
+from needle.core.brand.themes import NamedTheme
 from needle.core.colour.palette import ROLES, best_on, palette_of
 from needle.core.edit.everywhere import map_nodes
 from needle.core.edit.place import EditError
@@ -13,9 +14,22 @@ from needle.core.values.brand import Brand, Mark, ShareCard, Swatch
 from needle.core.values.look import Look, Value
 from needle.core.values.node import Node
 from needle.core.values.styletable import TABLE
+from needle.core.values.theme import FACETS, Theme
 
-__all__ = ["SCALE", "set_dark", "set_mark", "set_palette", "set_room", "set_scale",
-           "set_share_card", "set_swatch", "set_typefaces", "suggest_palette"]
+__all__ = [
+    "SCALE",
+    "set_dark",
+    "set_facet",
+    "set_mark",
+    "set_palette",
+    "set_room",
+    "set_scale",
+    "set_share_card",
+    "set_swatch",
+    "set_theme",
+    "set_typefaces",
+    "suggest_palette",
+]
 
 # How many steps of the scale each text style stands above common words, and how much of that
 # is left on a phone and a tablet.
@@ -24,6 +38,7 @@ SCALE: Mapping[str, float] = {"title": 5.4, "heading": 3.4, "subtitle": 0.95, "m
 _PHONE, _TABLET = 0.64, 0.82
 _LEAST_SIZE = 13
 _ROOMY = ("pad_top", "pad_bottom", "gap")
+_HEADED = ("title", "heading")
 
 
 def set_palette(site: Site, colours: Mapping[str, str]) -> Site:
@@ -134,6 +149,37 @@ def _scaled(name: str, value: Value, factor: float) -> Value:
     if name not in _ROOMY or isinstance(value, str):
         return value
     return round(min(TABLE[name].high, value * factor))
+
+
+def set_theme(site: Site, named: NamedTheme) -> Site:
+    """Return the site in a theme, with the contrast of sizes that belongs to it."""
+    site = set_scale(site, site.brand.size, named.ratio)
+    return _with_theme(site, named.theme)
+
+
+def set_facet(site: Site, key: str, choice: str) -> Site:
+    """Return the site with one facet of its theme chosen otherwise.
+
+    Raises:
+        StrictError: The facet has no such choice.
+    """
+    theme = site.brand.theme or Theme()
+    return _with_theme(site, msgspec.structs.replace(theme, **{key: choice}))
+
+
+def _with_theme(site: Site, theme: Theme) -> Site:
+    """Return the site in a theme; titles and headings take the values that go with it."""
+    values: dict[str, Value] = {}
+    before = site.brand.theme
+    for facet in FACETS:
+        chosen = getattr(theme, facet.key)
+        if before is None or getattr(before, facet.key) != chosen:
+            values |= facet.choices[chosen].styles
+    styles = tuple(msgspec.structs.replace(style, look=msgspec.structs.replace(
+        style.look, base=dict(style.look.base) | values))
+        if style.key in _HEADED else style for style in site.styles)
+    return _with_brand(msgspec.structs.replace(site, styles=styles) if values else site,
+                       lambda brand: msgspec.structs.replace(brand, theme=theme))
 
 
 def set_mark(site: Site, mark: Mark) -> Site:

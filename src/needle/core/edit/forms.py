@@ -5,13 +5,22 @@ from collections.abc import Callable
 import msgspec
 
 from needle.core.edit.place import EditError
-from needle.core.site.site import Site
-from needle.core.values.form import FieldRoute, Form, FormField, Only, Role, Route, Step
+from needle.core.site.site import Service, Site
+from needle.core.values.form import (
+    FieldRoute,
+    Form,
+    FormField,
+    NoticeRoute,
+    Only,
+    Role,
+    Route,
+    Step,
+)
 from needle.core.values.ids import Id, new_id
 
 __all__ = ["add_field", "add_form", "add_step", "change_form", "copy_form", "delete_field",
-           "delete_form", "delete_step", "drop_route", "move_field", "move_step", "set_field_of",
-           "set_route", "set_step", "wire"]
+           "delete_form", "delete_step", "drop_route", "move_field", "move_step", "notice_address",
+           "set_field_of", "set_route", "set_step", "wire"]
 
 _FIRST_CHOICES = {Role.CHOICE: ("One", "Two"), Role.CHOICES: ("One", "Two"),
                   Role.FILE: ("pdf", "png", "jpg")}
@@ -286,6 +295,13 @@ def set_route(site: Site, form_id: Id, route: Route) -> Site:
         return msgspec.structs.replace(form, routes=routes if known else (*routes, route))
 
     return change_form(site, form_id, how)
+
+
+def notice_address(site: Site, service: Service) -> str:
+    """Return where notices go already; a stand-in's own desk for practice; else nothing yet."""
+    known = [route.to for form in site.forms for route in form.routes
+             if isinstance(route, NoticeRoute) and route.service == service.id and route.to]
+    return known[0] if known else "desk@practice.example" if service.practice else ""
 
 
 def drop_route(site: Site, form_id: Id, route_id: Id) -> Site:

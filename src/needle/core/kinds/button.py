@@ -70,8 +70,9 @@ KIND = Kind(
         Field(name="actions", label="When clicked", editor="actions", required=True),
     ),
     css=(".button{display:block;box-sizing:border-box;width:fit-content;max-width:100%;"
-         "padding:15px 28px;border-radius:6px;border:0 solid transparent;text-align:center;"
-         "text-decoration:none;font-family:inherit;cursor:pointer;transition:filter .12s}"
+         "padding:15px 28px;border-radius:var(--corner-button,6px);border:0 solid transparent;"
+         "text-align:center;text-decoration:none;font-family:inherit;cursor:pointer;"
+         "transition:filter .12s}"
          ".button:hover{filter:brightness(1.08)}"
          f".b-main{{background-color:var(--c-main);color:var(--t-on_main);{ground_css('main')}}}"
          ".b-second{background-color:transparent;color:inherit;border:1px solid currentColor;"

@@ -108,7 +108,7 @@ KIND = Kind(
         Field(name="ended", label="Then says", editor="line"),
         Field(name="style", label="Style", editor="style")),
     css=(".countdown{min-height:44px;display:flex;align-items:center;flex-wrap:wrap;gap:8px;font-variant-numeric:tabular-nums}"
-         ".countdown .left{display:none;padding:6px 12px;border-radius:4px;"
+         ".countdown .left{display:none;padding:6px 12px;border-radius:var(--corner-small,4px);"
          "background:color-mix(in srgb,currentColor 14%,transparent)}"
          ".countdown.runs .left{display:block}.countdown.runs .until{display:none}"),
 )

@@ -54,7 +54,7 @@ KIND = Kind(
     fields=(
         Field(name="drawing", label="Seal", editor="icon"),
         Field(name="style", label="Style", editor="style")),
-    css=(".promise{display:flex;gap:22px;align-items:flex-start;padding:26px;border-radius:8px;"
+    css=(".promise{display:flex;gap:22px;align-items:flex-start;padding:26px;border-radius:var(--corner,8px);"
          "border:2px solid var(--c-accent)}"
          ".promise-seal{font-size:34px;line-height:1;padding:15px;border-radius:50%;flex:none;"
          "color:var(--t-accent);background:color-mix(in srgb,var(--c-accent) 14%,transparent)}"

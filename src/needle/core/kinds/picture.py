@@ -87,7 +87,7 @@ KIND = Kind(
         Field(name="zoom", label="Drawn in %", editor="number", column="Cut"),
         Field(name="actions", label="When clicked", editor="actions"),
     ),
-    css=(".picture{display:block;overflow:hidden}"
+    css=(".picture{display:block;overflow:hidden;border-radius:var(--corner-picture,0)}"
          ".picture img{display:block;width:100%;height:auto}"
          ".picture .nothing{display:grid;place-items:center;min-height:160px;"
          "background:#8882;font:500 14px var(--f-body)}"),

@@ -94,7 +94,7 @@ KIND = Kind(
     css=(".team{list-style:none;display:grid;gap:32px 24px;"
          "grid-template-columns:repeat(auto-fit,minmax(min(100%,180px),1fr))}"
          ".member{display:grid;gap:2px;align-content:start}"
-         ".member-face{width:112px;aspect-ratio:1;overflow:hidden;border-radius:8px;"
+         ".member-face{width:112px;aspect-ratio:1;overflow:hidden;border-radius:var(--corner,8px);"
          "margin-bottom:10px;display:grid;place-items:center;color:var(--t-accent);"
          "font:600 34px/1 var(--f-heading);"
          "background:color-mix(in srgb,var(--c-accent) 16%,transparent)}"

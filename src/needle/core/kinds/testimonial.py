@@ -11,7 +11,7 @@ from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey
-from needle.core.values.words import Text, text
+from needle.core.values.words import Text, plain, text
 
 __all__ = ["KIND", "Testimonial"]
 
@@ -22,12 +22,14 @@ class Testimonial(Item, frozen=True, tag="testimonial"):
     Attributes:
         about: Who they are, or where they are from.
         medium: A picture of them; empty for none.
+        initial: Without a picture, the first letter of the name stands in its place.
     """
 
     quote: tuple[Text, ...]
     name_said: Text
     about: Text = ()
     medium: Id = ""
+    initial: bool = False
     style: StyleKey = "subtitle"
 
 
@@ -41,9 +43,7 @@ def _texts(node: Testimonial) -> dict[str, TextMode]:
 
 
 def _render(node: Testimonial, context: Surroundings) -> Markup:
-    medium = context.medium(node.medium)
-    face = tag("div", {"class": "said-face"}, image(medium, context, alt="", sizes="56px")) \
-        if medium else ""
+    face = _face(node, context)
     quote = tag("blockquote", context.typed("quote", "lines"),
                 lines_html(node.quote, context))
     who = tag("figcaption", {}, face, tag("div", {},
@@ -54,6 +54,16 @@ def _render(node: Testimonial, context: Surroundings) -> Markup:
     return tag("figure", context.attributes(node, f"said t-{node.style}"), quote, who)
 
 
+def _face(node: Testimonial, context: Surroundings) -> Markup:
+    medium = context.medium(node.medium)
+    if medium is not None:
+        return tag("div", {"class": "said-face"}, image(medium, context, alt="", sizes="56px"))
+    letter = plain(node.name_said).strip()[:1].upper()
+    if not node.initial or not letter:
+        return Markup("")
+    return tag("div", {"class": "said-face said-letter", "aria-hidden": "true"}, letter)
+
+
 KIND = Kind(
     type=Testimonial, label="Testimonial", mark="quote", traits=TYPE_TRAITS, new=_new,
     render=_render,
@@ -61,10 +71,15 @@ KIND = Kind(
     cuts=frozenset({("body", 600)}),
     fields=(
         Field(name="medium", label="Picture", editor="medium"),
+        Field(name="initial", label="Without one", editor="choice",
+              choices={True: "First letter", False: "Nothing"}),
         Field(name="style", label="Style", editor="style")),
     css=(".said{display:grid;gap:12px;margin:0}.said blockquote{margin:0;display:grid;gap:.6em}"
-         ".said figcaption{display:flex;gap:12px;align-items:center;font-size:15px}"
+         ".said figcaption{display:flex;gap:12px;align-items:center;letter-spacing:0;"
+         "font:400 15px/1.4 var(--f-body)}"
          ".said-name{font-weight:600}.said-about{opacity:.85}"
          ".said-face{width:56px;height:56px;border-radius:50%;overflow:hidden;flex:none}"
+         ".said-letter{display:grid;place-items:center;font:600 24px/1 var(--f-heading);"
+         "background:color-mix(in srgb,currentColor 14%,transparent)}"
          ".said-face img{display:block;width:100%;height:100%;object-fit:cover}"),
 )

@@ -65,8 +65,7 @@ def _render(node: Video, context: Surroundings) -> Markup:
     attributes = context.attributes(node, "video")
     film, address = context.medium(node.film), frame_address(node.address)
     if film is None and not address:
-        empty = tag("span", {"class": "nothing"}, "No video chosen yet")
-        return tag("div", attributes, empty if context.mode == "edit" else "")
+        return tag("div", attributes, _empty(node, context) if context.mode == "edit" else "")
     if context.mode == "edit":
         return tag("div", attributes, _stand(node, address, context))
     if film is not None:
@@ -76,6 +75,16 @@ def _render(node: Video, context: Surroundings) -> Markup:
             "data-file" if file else "data-frame": safe_address(address),
             "data-title": node.title or "Video", "target": "_blank", "rel": "noopener"}
     return tag("div", attributes, tag("a", link, _stand(node, address, context)))
+
+
+def _empty(node: Video, context: Surroundings) -> Markup:
+    """Return what the editor shows as long as there is no video: the still, if there is one."""
+    note = tag("span", {"class": "video-from"}, "No video chosen yet")
+    poster = context.medium(node.poster)
+    if poster is None:
+        return tag("span", {"class": "nothing"}, "No video chosen yet")
+    return Markup("").join((image(poster, context, alt=""),
+                            tag("span", {"class": "video-go"}, icon_svg("play")), note))
 
 
 def _player(node: Video, context: Surroundings) -> Markup:

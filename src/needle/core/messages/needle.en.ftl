@@ -306,6 +306,8 @@ writer-shape = The endpoint did not keep to the shape that was asked for: { $why
 writer-silent = The endpoint did not answer within { $seconds } s. Try again, or take the words that ship.
 writer-unreachable = The endpoint cannot be reached. Look at its address.
 writer-protocol = The endpoint answered something that is not chat completions. Look at its address.
+writer-refused = The endpoint refuses to write this: { $why } Say the idea in other words, or take the words that ship.
+writer-ended = The writer stopped. Press Draft again; it starts afresh.
 writer-lacks = no { $part }
 writer-long-text = a text of more than { $most } characters
 

@@ -39,6 +39,7 @@ price-best = Empfohlen
 menu-open = Menü
 menu-site = Website
 progress-bar = Fortschritt
+skip-link = Zum Inhalt
 popup-close = Schließen
 popup-unnamed = Fenster
 consent-banner = Einwilligung

@@ -48,6 +48,7 @@ price-best = Recommended
 menu-open = Menu
 menu-site = Site
 progress-bar = Progress
+skip-link = Skip to the content
 popup-close = Close
 popup-unnamed = Popup
 consent-banner = Consent

@@ -39,6 +39,7 @@ price-best = Recomendado
 menu-open = Menú
 menu-site = Sitio
 progress-bar = Progreso
+skip-link = Ir al contenido
 popup-close = Cerrar
 popup-unnamed = Ventana
 consent-banner = Consentimiento

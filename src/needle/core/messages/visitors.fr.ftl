@@ -39,6 +39,7 @@ price-best = Conseillé
 menu-open = Menu
 menu-site = Site
 progress-bar = Progression
+skip-link = Aller au contenu
 popup-close = Fermer
 popup-unnamed = Fenêtre
 consent-banner = Consentement

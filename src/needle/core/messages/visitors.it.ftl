@@ -39,6 +39,7 @@ price-best = Consigliato
 menu-open = Menu
 menu-site = Sito
 progress-bar = Avanzamento
+skip-link = Vai al contenuto
 popup-close = Chiudi
 popup-unnamed = Finestra
 consent-banner = Consenso

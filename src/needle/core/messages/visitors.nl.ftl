@@ -39,6 +39,7 @@ price-best = Aanbevolen
 menu-open = Menu
 menu-site = Site
 progress-bar = Voortgang
+skip-link = Naar de inhoud
 popup-close = Sluiten
 popup-unnamed = Venster
 consent-banner = Toestemming

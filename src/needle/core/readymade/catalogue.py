@@ -6,7 +6,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 from needle.core.readymade import purposes
-from needle.core.readymade.stock import Stock, stock_of
+from needle.core.readymade.arriving import Arrived, as_placeholders
+from needle.core.readymade.stock import Stock
 from needle.core.site.parts import Parts
 from needle.core.site.site import Site
 from needle.core.site.tree import Section
@@ -52,9 +53,11 @@ def find_ready_made(words: str, purpose: str = "") -> list[ReadyMade]:
         word in f"{one.name} {one.purpose} {one.words}".casefold() for word in asked)]
 
 
-def make_section(one: ReadyMade, site: Site, ids: IdSource) -> Section:
-    """Return a fresh section for a site."""
-    return one.build(Parts(ids), stock_of(site))
+def make_section(one: ReadyMade, site: Site, ids: IdSource) -> Arrived[Section]:
+    """Return a fresh section for a site; its words count as placeholders."""
+    stock = Stock(site, ids)
+    section = as_placeholders(one.build(Parts(ids), stock), stock)
+    return Arrived(section, stock.brought(site), stock.files)
 
 
 READY_MADE: Sequence[ReadyMade] = _found()

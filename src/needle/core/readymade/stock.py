@@ -1,42 +1,77 @@
-"""What a site has that a ready-made section can show from the start."""
+"""What a ready-made part can show from the start, and what it brings along for the rest."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
 
+import msgspec
+
+from needle.core.readymade.drawn import StandIns
+from needle.core.readymade.forms import FORM_KINDS, form_of
 from needle.core.site.fresh import menu_pages
 from needle.core.site.site import Site
-from needle.core.values.ids import Id
+from needle.core.values.form import Form, Role
+from needle.core.values.ids import Id, IdSource
 
-__all__ = ["Stock", "stock_of"]
+__all__ = ["Stock"]
 
 _LEAST_WIDTH = 500
+_FIRST_CALL = "Find out more"
 
 
-@dataclass(frozen=True, slots=True)
 class Stock:
-    """What a site has that a section can show from the start.
+    """What a site has for its ready-made parts; what it lacks is drawn or made on being asked for.
 
     Attributes:
-        pictures: Ids of its wider pictures; at least one entry, which may be empty.
-        form: A form of the site, or empty.
         call: The words of the call to action.
         name: What the site is called.
         pages: Those that a menu is for.
+        sure: Words of the person's own, which are no placeholders.
+        files: Files below the media folder that what was brought needs, by name.
     """
 
-    pictures: tuple[Id, ...]
-    form: Id
-    call: str
-    name: str
-    pages: tuple[Id, ...] = ()
+    def __init__(self, site: Site, ids: IdSource, whole_page: bool = False, asks: str = "",
+                 ) -> None:
+        """Look at what `site` has.
+
+        Args:
+            whole_page: A form is for a page of its own, so only one of its kind will do.
+            asks: The kind of form that the page is for, whatever its sections were made for.
+        """
+        self._site, self._ids, self._whole_page, self._asks = site, ids, whole_page, asks
+        self._pictures = [m.id for m in site.media if not m.is_video and m.width >= _LEAST_WIDTH
+                          and m.width >= m.height]
+        self._drawn = StandIns(site, ids, site.name)
+        self._forms: list[Form] = []
+        own_call = site.brief.call_to_action.strip()
+        self.call = own_call or _FIRST_CALL
+        self.name = site.name
+        self.pages = menu_pages(site)
+        self.sure = frozenset({site.name, *([own_call] if own_call else ())})
+        self.files: Mapping[str, bytes] = self._drawn.files
 
     def picture(self, number: int) -> Id:
-        """Return a picture by number; they come round again when there are few."""
-        return self.pictures[number % len(self.pictures)]
+        """Return a picture by number: one of the site's, or a drawing that stands in for it."""
+        if self._pictures:
+            return self._pictures[number % len(self._pictures)]
+        while len(self._drawn.media) <= number:
+            self._drawn.draw()
+        return self._drawn.media[number].id
 
+    def form(self, kind: str) -> Id:
+        """Return a form: the site's of this kind, the only one that it has, or a fresh one."""
+        kind = self._asks or kind
+        name = FORM_KINDS[kind].name
+        known = (*self._forms, *self._site.forms)
+        only = len(known) == 1 and not self._whole_page
+        for form in known:
+            if form.name == name or (only and form.with_role(Role.EMAIL)):
+                return form.id
+        made = form_of(kind, self._site, self._ids)
+        self._forms.append(made)
+        return made.id
 
-def stock_of(site: Site) -> Stock:
-    """Return what a site has to show."""
-    wide = [m.id for m in site.media
-            if not m.is_video and m.width >= _LEAST_WIDTH and m.width >= m.height]
-    return Stock(tuple(wide) or ("",), site.forms[0].id if site.forms else "",
-                 site.brief.call_to_action or "Find out more", site.name, menu_pages(site))
+    def brought(self, site: Site) -> Site:
+        """Return a site with the forms and pictures that were made."""
+        known = {medium.id for medium in site.media} | {form.id for form in site.forms}
+        return msgspec.structs.replace(
+            site, forms=(*site.forms, *(f for f in self._forms if f.id not in known)),
+            media=(*site.media, *(m for m in self._drawn.media if m.id not in known)))

@@ -6,20 +6,21 @@ from dataclasses import dataclass
 import msgspec
 
 from needle.core.edit.everywhere import map_node
-from needle.core.edit.texts import with_lines
+from needle.core.readymade.arriving import Arrived, as_placeholders
 from needle.core.readymade.catalogue import READY_MADE
-from needle.core.readymade.stock import stock_of
-from needle.core.render.texts import read_lines, texts_of
+from needle.core.readymade.stock import Stock
 from needle.core.site.parts import Parts
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Section
 from needle.core.values.ids import IdSource
-from needle.core.values.node import Node
 
 __all__ = ["AMOUNTS", "TEMPLATES", "Template", "all_kinds", "find_templates", "framed_by",
            "page_of"]
 
 AMOUNTS = ("short", "medium", "long")
+# Which form a kind of page is for, whatever its sections ask for when they stand alone.
+_ASKS = {"Waiting list": "waiting", "Event": "event", "Online session": "seat",
+         "Article": "letter"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,19 +110,20 @@ def find_templates(kind: str = "", amount: str = "") -> list[Template]:
     return [one for one in TEMPLATES if kind in ("", one.kind) and amount in ("", one.amount)]
 
 
-def page_of(template: Template, site: Site, ids: IdSource, framed: bool) -> Page:
+def page_of(template: Template, site: Site, ids: IdSource, framed: bool) -> Arrived[Page]:
     """Return a fresh page; its words count as placeholders.
 
     Args:
         framed: With the site's own header and footer, in place of those of the template.
     """
-    parts, stock = Parts(ids), stock_of(site)
-    sections = [_as_placeholder(_BUILDERS[key](parts, stock)) for key in template.sections]
+    parts, stock = Parts(ids), Stock(site, ids, True, _ASKS.get(template.kind, ""))
+    sections = [as_placeholders(_BUILDERS[key](parts, stock), stock) for key in template.sections]
     if framed:
         sections = framed_by(site, [s for s in sections if s.role == "section"], ids)
-    return Page(id=ids(), name=template.name, invented=("title", "description"),
+    page = Page(id=ids(), name=template.name, invented=("title", "description"),
                 description=f"{template.name}: what it offers, for whom, and what to do here.",
                 variants=(Variant(key="A", children=tuple(sections)),))
+    return Arrived(page, stock.brought(site), stock.files)
 
 
 def framed_by(site: Site, sections: list[Section], ids: IdSource) -> list[Section]:
@@ -132,26 +134,12 @@ def framed_by(site: Site, sections: list[Section], ids: IdSource) -> list[Sectio
         footer = [_fresh(top, ids) for top in tops if top.role == "footer"]
         if header or footer:
             return [*header, *sections, *footer]
-    parts, stock = Parts(ids), stock_of(site)
-    return [_BUILDERS["header_with_menu"](parts, stock), *sections,
-            _BUILDERS["footer_plain"](parts, stock)]
+    parts, stock = Parts(ids), Stock(site, ids)
+    top, foot = (as_placeholders(_BUILDERS[key](parts, stock), stock)
+                 for key in ("header_with_menu", "footer_plain"))
+    return [top, *sections, foot]
 
 
 def _fresh(section: Section, ids: IdSource) -> Section:
     made: Section = map_node(section, lambda node: msgspec.structs.replace(node, id=ids()))
-    return made
-
-
-def _as_placeholder(section: Section) -> Section:
-    """Return a section in which every word waits to be put right, but those of buttons."""
-    def how(node: Node) -> Node:
-        if getattr(node, "actions", None) is not None:
-            return node
-        for path in texts_of(node):
-            node = with_lines(node, path, tuple(
-                tuple(msgspec.structs.replace(run, invented=True) for run in line)
-                for line in read_lines(node, path)))
-        return node
-
-    made: Section = map_node(section, how)
     return made

@@ -15,7 +15,13 @@ from needle.core.render.callers import calls_reached
 from needle.core.render.context import Context, needs_script
 from needle.core.render.holders import kind_of, render_node
 from needle.core.render.structured import structured_data
-from needle.core.render.stylesheet import edit_sheet, node_css, own_css, page_css
+from needle.core.render.stylesheet import (
+    edit_sheet,
+    node_css,
+    own_css,
+    page_css,
+    without_unused,
+)
 from needle.core.render.tracking import (
     CONSENT_CSS,
     asks_for_consent,
@@ -23,13 +29,15 @@ from needle.core.render.tracking import (
     consent_banner,
 )
 from needle.core.site.tree import Section
-from needle.core.values.form import Role
+from needle.core.values.form import Role, ThankPage
 
 __all__ = ["STRIP_CSS", "STRIP_PX", "Assets", "document_around", "edit_page", "live_body",
            "live_page", "runtime_parts", "runtime_script", "still_page"]
 
 
 STRIP_PX = 8
+# Where the link that leads past the header goes.
+_MAIN = "content"
 STRIP_CSS = f"#needle-strip{{height:{STRIP_PX}px;background:#000}}"
 
 
@@ -86,7 +94,9 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         if assets.policy else "",
         tag("meta", {"name": "description", "content": page.description})
         if page.description else "",
-        tag("meta", {"name": "robots", "content": "noindex"}) if page.unlisted else "",
+        tag("meta", {"name": "robots", "content": "noindex"})
+        if page.unlisted or _follows_sending(context) else "",
+        tag("meta", {"name": "theme-color", "content": _first_ground(context)}),
         tag("link", {"rel": "canonical", "href": assets.canonical}) if assets.canonical else "",
         *(tag("link", {"rel": "preload", "href": address, "as": "font", "type": "font/woff2",
                        "crossorigin": True}) for address in assets.preload),
@@ -94,9 +104,9 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         tag("link", {"rel": "apple-touch-icon", "href": assets.touch_icon})
         if assets.touch_icon else "",
         *_shared(context, assets),
-        tag("style", {}, Markup(assets.font_css + page_css(context)
-                                + (CONSENT_CSS if asks_for_consent(context) else "")
-                                + own_css(context.site, context.page))),
+        tag("style", {}, Markup(assets.font_css + without_unused(
+            page_css(context) + (CONSENT_CSS if asks_for_consent(context) else "")
+            + own_css(context.site, context.page), body))),
         tag("script", {}, Markup(advert)) if advert else "",
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
         structured_data(context, assets.share if assets.canonical else ""),
@@ -190,6 +200,19 @@ def _common_head(context: Context) -> list[Markup]:
     ]
 
 
+def _follows_sending(context: Context) -> bool:
+    """Whether the page is shown after a form was sent: nobody is to begin there."""
+    return any(isinstance(form.after, ThankPage) and form.after.page == context.page.id
+               for form in context.site.forms)
+
+
+def _first_ground(context: Context) -> str:
+    """Return the colour that stands at the top of the page, for the browser around it."""
+    colours = context.site.brand.colours()
+    fill = next((str(top.look.base.get("fill", "")) for top in context.variant.children), "")
+    return fill if fill.startswith("#") else colours.get(fill) or colours.get("paper", "#ffffff")
+
+
 def _shared(context: Context, assets: Assets) -> list[Markup]:
     """Return what is told to those who show the page in a preview (Open Graph protocol)."""
     page = context.page
@@ -209,11 +232,16 @@ def _document(context: Context, head: Sequence[str], body: Markup) -> str:
 
 def _sections(context: Context) -> Markup:
     """Return the sections; those between header and footer stand in the main landmark."""
-    parts = []
+    parts: list[Markup] = []
     for inside, group in groupby(context.variant.children, key=_belongs_in_main):
         html = join(render_node(section, context) for section in group)
-        parts.append(tag("main", {}, html) if inside else html)
-    return join(parts)
+        parts.append(tag("main", {"id": _MAIN}, html) if inside and not any(
+            part.startswith("<main") for part in parts) else
+            tag("div", {}, html) if inside else html)
+    over = bool(parts) and not parts[0].startswith("<main") and any(
+        part.startswith("<main") for part in parts)
+    skip = tag("a", {"class": "skip", "href": f"#{_MAIN}"}, context.words("skip-link"))
+    return join((skip, *parts) if over else parts)
 
 
 def _belongs_in_main(section: Section) -> bool:

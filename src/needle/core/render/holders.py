@@ -171,7 +171,7 @@ _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
          css=(".popup a:not(.button){color:inherit}"
               ".popup{border:0;width:min(var(--size,460px),calc(100% - 32px));"
               "max-width:none;max-height:calc(100% - 32px);overflow:auto;padding:32px 28px 28px;"
-              "border-radius:8px;background-color:var(--c-paper);color:var(--t-ink);"
+              "border-radius:var(--corner,8px);background-color:var(--c-paper);color:var(--t-ink);"
               f"{ground_css('paper')}}}"
               ".popup-top{margin-top:16px}.popup-bottom{margin-bottom:16px}"
               ".popup-left{margin-left:16px}.popup-right{margin-right:16px}"

@@ -13,7 +13,7 @@ from needle.core.type.faces import nearest_face
 __all__ = ["LAYOUTS", "SHARE_SIZE", "share_picture"]
 
 SHARE_SIZE = (1200, 630)
-LAYOUTS = {"band": "A stripe of the main colour", "words": "Words alone",
+LAYOUTS = {"band": "Main colour stripe", "words": "Words alone",
            "picture": "Beside a picture"}
 _EDGE = 84
 _SIZES = (92, 80, 70, 60, 52, 44)

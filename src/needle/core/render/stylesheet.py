@@ -1,6 +1,8 @@
 """Looks as CSS: phone first, and only the rules that are used."""
 
+import re
 from collections.abc import Callable, Iterable, Mapping
+from functools import partial
 
 from needle.core.colour.palette import words_on
 from needle.core.kinds.kind import Kind
@@ -12,22 +14,23 @@ from needle.core.site.site import Brand, Page, Site
 from needle.core.values.look import PLAIN, Look, Value
 from needle.core.values.node import Node
 from needle.core.values.styletable import PROPERTIES, TABLE, face_css, ground_css
+from needle.core.values.theme import theme_css
 from needle.core.values.widths import Width, band_query
 
 __all__ = ["BASE_CSS", "base_sheet", "brand_css", "edit_sheet", "font_rule",
-           "look_css", "node_css", "own_css", "page_css"]
+           "look_css", "node_css", "own_css", "page_css", "without_unused"]
 
 BASE_CSS = (
     "*,::before,::after{box-sizing:border-box}"
     "html{-webkit-text-size-adjust:100%;scroll-behavior:smooth}"
-    "body{margin:0;font-family:var(--f-body);font-size:17px;line-height:1.6;"
+    "body{margin:0;font-family:var(--f-body);font-size:1.0625rem;line-height:1.6;"
     "color:var(--t-ink);background-color:var(--c-paper);overflow-wrap:break-word}"
     "h1,h2,h3,h4,h5,h6,p,ul,ol{margin:0;padding:0}"
     ".section a:not(.button){color:inherit}"
     "img,video{max-width:100%;height:auto}"
     ".section{position:relative;display:grid;column-gap:0!important;row-gap:28px;"
     "grid-template-columns:minmax(20px,1fr) minmax(0,var(--inner,1120px)) minmax(20px,1fr);"
-    "padding:56px 0;align-content:center}"
+    "padding:var(--room,56px) 0;align-content:center}"
     ".section>*{grid-column:2}"
     "[hidden]{display:none!important}"
     ".section{overflow-x:clip}"
@@ -42,7 +45,13 @@ BASE_CSS = (
     ".column{display:flex;flex-direction:column;gap:16px;flex:1 1 0;min-width:0}"
     f"@media {band_query(Width.PHONE)}{{.row{{flex-direction:var(--dir,column)}}"
     ".column{flex:var(--flex,none);width:var(--wide,100%)}}"
-    "@media (prefers-reduced-motion:reduce){html{scroll-behavior:auto}}"
+    ".skip{position:absolute;left:-99rem}.skip:focus{left:8px;top:8px;z-index:9;padding:10px 16px;"
+    "background:var(--c-paper);color:var(--c-ink)}"
+    "@media (prefers-reduced-motion:reduce){html{scroll-behavior:auto}"
+    ".behind video{display:none}}"
+    "@media (forced-colors:active){.button{border:1px solid}}"
+    "@media print{details::details-content{content-visibility:visible;block-size:auto}"
+    ".skip{display:none}}"
 )
 
 
@@ -52,6 +61,8 @@ _INVENTED_CSS = (".needle-invented{text-decoration:underline dotted #b4780f 2px;
 # Words in whose place an advert may put others.
 _ADVERT_CSS = ("[data-advert]{text-decoration:underline dashed #2f6f62 2px;"
                "text-underline-offset:.18em;text-decoration-skip-ink:none}")
+_REFERRED = re.compile(r"var\(--([a-z_][a-z0-9_-]*)")
+_GIVEN = re.compile(r"--(?P<name>[a-z_][a-z0-9_-]*):[^;{}]*(?:;|(?=\}))")
 _ORDER = {row: place for place, row in enumerate(PROPERTIES)}
 
 
@@ -137,8 +148,8 @@ def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
     texts = "".join(look_css(style.look, f".t-{style.key}") for style in site.styles
                     if wanted is None or style.key in wanted)
     letters = f"section.section{{--inner:{page.letter_width}px}}" if page.letter_width else ""
-    return (brand_css(site.brand, dark_too) + BASE_CSS + "".join(kind.css for kind in kinds) + texts
-            + letters)
+    return (brand_css(site.brand, dark_too) + BASE_CSS + "".join(kind.css for kind in kinds)
+            + theme_css(site.brand.theme, site.brand.room) + texts + letters)
 
 
 def edit_sheet(site: Site, page: Page) -> str:
@@ -173,6 +184,22 @@ def page_css(context: Context) -> str:
     styles = {str(getattr(node, "style", "")) for node in nodes} | borrowed
     sheet = base_sheet(context.site, context.page, used, styles, context.mode != "edit")
     return sheet + _shared_rules(nodes)
+
+
+def without_unused(sheet: str, body: str) -> str:
+    """Return a sheet without custom properties that neither it nor the page refers to.
+
+    The colours and faces of the brand stay: scripts and pasted code may use them.
+    """
+    fresh, before = sheet, ""
+    while fresh != before:
+        before, used = fresh, set(_REFERRED.findall(fresh)) | set(_REFERRED.findall(body))
+        fresh = _GIVEN.sub(partial(_kept_if, used), fresh)
+    return fresh
+
+
+def _kept_if(used: set[str], found: re.Match[str]) -> str:
+    return found[0] if found["name"] in used or found["name"].startswith(("c-", "f-")) else ""
 
 
 def _shared_rules(nodes: Iterable[Node]) -> str:

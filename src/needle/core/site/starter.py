@@ -3,6 +3,7 @@
 from needle.core.site.site import Brand, Service, Site, Swatch, TextStyle
 from needle.core.values.ids import IdSource, new_id
 from needle.core.values.look import Look
+from needle.core.values.theme import Theme
 
 __all__ = ["starter_brand", "starter_services", "starter_site", "starter_styles"]
 
@@ -17,7 +18,7 @@ def starter_brand() -> Brand:
         Swatch(role="accent", name="Accent", value="#2a62a8"),
         Swatch(role="mist", name="Mist", value="#eef2f0"),
         Swatch(role="quiet", name="Quiet ink", value="#566660"),
-    ))
+    ), theme=Theme(decoration="bar", grounds="turns"))
 
 
 def starter_styles() -> tuple[TextStyle, ...]:

@@ -2,6 +2,7 @@
 
 from needle.core.values.ids import Id
 from needle.core.values.strict import Choice, Face, Hex, PaletteRole
+from needle.core.values.theme import Theme
 from needle.core.values.value import Value
 
 __all__ = ["Brand", "Mark", "ShareCard", "Swatch"]
@@ -59,6 +60,7 @@ class Brand(Value, frozen=True):
         size: Of common words, in CSS pixels.
         ratio: From one size of type to the next.
         room: How much space sections, rows and columns have, in percent of the usual.
+        theme: How pages are built up; `None` for sites of before there were themes.
     """
 
     palette: tuple[Swatch, ...]
@@ -68,6 +70,7 @@ class Brand(Value, frozen=True):
     size: int = 17
     ratio: float = 1.25
     room: int = 100
+    theme: Theme | None = None
     mark: Mark = Mark()
     share: ShareCard = ShareCard()
 

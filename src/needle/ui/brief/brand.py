@@ -1,11 +1,12 @@
 """Brand: palette, type, sign and share picture, seen at once on a page of the site."""
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtGui import QImage, QPixmap
+from PyQt6.QtGui import QImage, QPixmap, QResizeEvent
 from PyQt6.QtWidgets import QHBoxLayout, QSizePolicy, QVBoxLayout, QWidget
 
 from needle.ui.brief.palette import PairsCard, PaletteCard
 from needle.ui.brief.sign import ShareCardEditor, SignCard
+from needle.ui.brief.themes import ThemesCard
 from needle.ui.brief.typefaces import TypeCard
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, panel, scrolled
@@ -18,6 +19,7 @@ __all__ = ["BrandPart"]
 
 _PHONE_PX, _SHOWN_PX = 390, 240
 _SOON_MS = 350
+_ROOM_FOR_PHONE_PX = 1160
 
 
 class BrandPart(QWidget):
@@ -27,6 +29,7 @@ class BrandPart(QWidget):
         super().__init__()
         self._session = session
         self._stills = stills
+        self.themes = ThemesCard(session, stills)
         self.palette_card = PaletteCard(session)
         self.pairs = PairsCard(session)
         self.type = TypeCard(session)
@@ -42,9 +45,9 @@ class BrandPart(QWidget):
         row = QHBoxLayout(work)
         row.setContentsMargins(16, 14, 16, 14)
         row.setSpacing(14)
-        row.addLayout(_column(self.palette_card, self.pairs, self.sign), 6)
+        row.addLayout(_column(self.palette_card, self.themes, self.pairs, self.sign), 6)
         row.addLayout(_column(self.type, self.share), 4)
-        page = Card(tr("On the phone"), grows=True)
+        self._page = page = Card(tr("On the phone"), grows=True)
         page.body.addWidget(self._preview, 1)
         page.setFixedWidth(_SHOWN_PX + 28)
         row.addWidget(page)
@@ -52,9 +55,14 @@ class BrandPart(QWidget):
         outer.setContentsMargins(0, 0, 0, 0)
         outer.addWidget(scrolled(work))
 
+    def resizeEvent(self, event: QResizeEvent | None) -> None:
+        """Leave the page on the phone out where there is no room beside the rest."""
+        super().resizeEvent(event)
+        self._page.setVisible(self.width() >= _ROOM_FOR_PHONE_PX)
+
     def refresh(self) -> None:
         """Show the brand as it is now."""
-        for card in (self.palette_card, self.pairs, self.type, self.sign, self.share):
+        for card in (self.themes, self.palette_card, self.pairs, self.type, self.sign, self.share):
             card.refresh()
         seen = (self._session.site.brand, self._session.site.styles, self._session.page.id)
         if seen != self._seen:

@@ -1,12 +1,13 @@
 """First draft from an idea: proposals to choose from, seen on a page at once."""
 
 from collections.abc import Callable
-from dataclasses import replace
+from contextlib import suppress
+from dataclasses import dataclass, replace
 from functools import partial
 
 import msgspec
-from PyQt6.QtCore import QObject, QRunnable, QSize, Qt, QThreadPool, pyqtSignal
-from PyQt6.QtGui import QColor, QFont, QIcon, QImage, QPainter, QPixmap
+from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtGui import QColor, QImage, QPainter, QPixmap
 from PyQt6.QtWidgets import (
     QCheckBox,
     QDialog,
@@ -14,8 +15,6 @@ from PyQt6.QtWidgets import (
     QLineEdit,
     QPlainTextEdit,
     QProgressBar,
-    QPushButton,
-    QToolButton,
     QVBoxLayout,
     QWidget,
 )
@@ -23,23 +22,26 @@ from PyQt6.QtWidgets import (
 from needle.core.brand.marks import mark_svg
 from needle.core.draft.copy import Copy, Wish, Writer, WriterError
 from needle.core.draft.drafting import Drafted, Picks, draft_site
-from needle.core.draft.idea import MOST_WORDS, Idea, read_idea
 from needle.core.draft.looks import LookChoices, look_choices
-from needle.core.draft.offline import OfflineWriter
+from needle.core.draft.orders import order
+from needle.core.draft.reading.tidying import MOST_WORDS
+from needle.core.draft.slots import Slots
 from needle.core.edit.brand import set_mark, set_palette
 from needle.core.edit.invented import placeholders
 from needle.core.render.context import Context
 from needle.core.values.ids import IdSource, new_id
-from needle.store.files import write_atomically
-from needle.store.media import EditPictures
+from needle.running.drafterclient import DrafterClient
+from needle.store.media import EditPictures, keep_made
+from needle.ui.brief.choices import Choices
 from needle.ui.brief.drawings import vector_pixmap
+from needle.ui.brief.slotsedit import SlotsEditor
 from needle.ui.brief.wordsource import WordSource
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import button, label, repaint_role, scrolled
 from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
-from needle.ui.words import Words, set_tip
+from needle.ui.words import Words
 
 __all__ = ["DraftDialog"]
 
@@ -60,18 +62,19 @@ class _Asked(QObject):
 
 
 class _Ask(QRunnable):
-    """Asks a writer in a thread."""
+    """Asks in a thread."""
 
-    def __init__(self, writer: Writer, wish: Wish, asked: _Asked) -> None:
+    def __init__(self, ask: Callable[[], object], asked: _Asked) -> None:
         super().__init__()
-        self._writer, self._wish, self._asked = writer, wish, asked
+        self._ask, self._asked = ask, asked
 
     def run(self) -> None:
         try:
-            found: object = self._writer.write(self._wish)
+            found = self._ask()
         except WriterError as error:
             found = str(error)
-        self._asked.done.emit(found)
+        with suppress(RuntimeError):  # The dialog has gone meanwhile.
+            self._asked.done.emit(found)
 
 
 class DraftDialog(QDialog):
@@ -79,6 +82,7 @@ class DraftDialog(QDialog):
 
     Attributes:
         idea: Where the idea is written.
+        slots: What was understood of it.
         replacing: Whether the draft takes the place of all pages.
     """
 
@@ -89,11 +93,12 @@ class DraftDialog(QDialog):
         self._stills = stills
         self._seed = 0
         self._copy: Copy | None = None
-        self._read: Idea | None = None
+        self._read: Slots | None = None
+        self._drafter = DrafterClient()
         self._looks: LookChoices | None = None
         self._picks = Picks(session.site.name)
         self._asked: _Asked | None = None
-        self._groups: dict[str, _Choices] = {}
+        self._groups: dict[str, Choices] = {}
         self._soon = once(self, _SOON_MS)
         self._soon.timeout.connect(self._preview)
         body = QHBoxLayout()
@@ -122,7 +127,6 @@ class DraftDialog(QDialog):
         self.idea.setFixedHeight(76)
         column.addWidget(self.idea)
         self._source = WordSource(self._session)
-        column.addWidget(self._source)
         line = QHBoxLayout()
         self._go = button(tr("Draft"), self.draft, main=True)
         self._again = button(tr("Another one"), partial(self.turn, 1))
@@ -146,11 +150,16 @@ class DraftDialog(QDialog):
         self._own_name.setAccessibleName(tr("A name of your own"))
         self._own_name.setMaxLength(80)
         self._own_name.textEdited.connect(self._take_name)
+        self.slots = SlotsEditor()
+        self.slots.changed.connect(self._take_slots)
+        column.addWidget(self.slots)
+        column.addWidget(self._source)
         for key, words, across in (("name", tr("Name"), 2), ("headline", tr("Headline"), 1),
                                    ("sub", tr("Below it"), 1), ("palette", tr("Colours"), 4),
                                    ("pair", tr("Type"), 3), ("mark", tr("Sign"), 5),
-                                   ("layout", tr("Layout"), 4)):
-            group = _Choices(words, across)
+                                   ("theme", tr("Theme"), 4),
+                                   ("order", tr("Order of argument"), 2)):
+            group = Choices(words, across)
             group.chosen.connect(partial(self._pick, key))
             self._groups[key] = group
             column.addWidget(group)
@@ -195,7 +204,8 @@ class DraftDialog(QDialog):
     def _show_parts(self, there: bool) -> None:
         for group in self._groups.values():
             group.setVisible(there)
-        for widget in (self._own_name, self._again, self._back, self._desk, self._phone):
+        for widget in (self._own_name, self._again, self._back, self._desk, self._phone,
+            self.slots):
             widget.setVisible(there)
         self._make.setEnabled(there)
         self._busy.hide()
@@ -204,31 +214,31 @@ class DraftDialog(QDialog):
     # Drafting
 
     def draft(self) -> None:
-        """Write a draft of what stands in the field now."""
+        """Understand what stands in the field now, and write a draft of it."""
         words = self.idea.toPlainText().strip()
         if not words:
             self._say(tr("Write the idea first: one sentence is enough."), True)
             self.idea.setFocus()
             return
-        self._read = read_idea(words)
-        if not self._read.words:
-            self._say(tr("There are no words in this idea. Write what it is and whom it is for."),
-                      True)
-            return
-        wish = Wish(self._read.words, self._session.site.brief, self._seed)
-        writer = self._source.writer()
-        if isinstance(writer, OfflineWriter):
-            self._take_copy(writer.write(wish))
-            return
+        self._ask(tr("Reading the idea…"), partial(self._drafter.understand, words))
+
+    def _write(self) -> None:
+        assert self._read is not None
+        wish = Wish(self._read, self._session.site.brief, self._seed)
+        writer = self._source.writer(self._drafter)
+        self._ask(tr("Writing…") if writer is self._drafter else tr("The endpoint is writing…"),
+                  partial(_written, writer, wish))
+
+    def _ask(self, words: str, ask: Callable[[], object]) -> None:
         self._busy.show()
         self._stop.show()
         self._go.setEnabled(False)
-        self._say(tr("The endpoint is writing…"), False)
+        self._say(words, False)
         self._asked = _Asked()
         self._asked.done.connect(self._answered)
         pool = QThreadPool.globalInstance()
-        assert pool is not None and writer is not None
-        pool.start(_Ask(writer, wish, self._asked))
+        assert pool is not None
+        pool.start(_Ask(ask, self._asked))
 
     def _stop_asking(self) -> None:
         """Wait no longer; what still comes is not looked at."""
@@ -242,15 +252,31 @@ class DraftDialog(QDialog):
         if self.sender() is not self._asked:
             return
         self._stop_asking()
-        if isinstance(found, Copy):
-            self._take_copy(found)
+        if isinstance(found, Slots):
+            if not found.idea:
+                self._say(tr("There are no words in this idea. Write what it is and whom it is "
+                             "for."), True)
+                return
+            self.slots.show_slots(found)
+            self._take_slots(found)
+        elif isinstance(found, _Written):
+            self._take_copy(found.copy)
+            if found.spent:
+                self._say(tr("Written by the endpoint, for {spent}.", spent=found.spent), False)
         else:
             self._say(str(found), True)
+
+    def _take_slots(self, slots: object) -> None:
+        """Write with slots that were understood, or put right."""
+        assert isinstance(slots, Slots)
+        self._read = slots
+        self._write()
 
     def turn(self, steps: int) -> None:
         """Show another draft, or the one before."""
         self._seed = max(0, self._seed + steps)
-        self.draft()
+        if self._read is not None:
+            self._write()
 
     def _take_copy(self, copy: Copy) -> None:
         assert self._read is not None
@@ -306,9 +332,10 @@ class DraftDialog(QDialog):
         self._groups["mark"].show_pictures(
             [(vector_pixmap(mark_svg(set_mark(named, mark)).encode(), 56, 56),
               mark.shape or tr("letters alone")) for mark in looks.marks], picks.mark)
-        self._groups["layout"].show_words([str(n + 1) for n in range(len(looks.layouts))],
-                                          picks.layout)
-        for key in ("palette", "pair", "mark"):
+        self._groups["theme"].show_words([tr(theme.name) for theme in looks.themes], picks.theme)
+        self._groups["order"].show_words([tr(order(key).name) for key in looks.orders],
+                                         picks.order)
+        for key in ("palette", "pair", "mark", "theme"):
             self._groups[key].setVisible(self.replacing.isChecked())
         self._number.setText(tr("draft {seed}", seed=self._seed + 1))
         self._back.setEnabled(self._seed > 0)
@@ -323,7 +350,7 @@ class DraftDialog(QDialog):
         """Put the draft into the site, as one step of undo."""
         done = self.drafted(new_id)
         try:
-            self._keep_files(done)
+            keep_made(self._session.folder, done.files)
         except OSError as error:
             self._say(tr("The pictures of the draft cannot be written: {strerror}. Make room on "
                          "the disk and try again.",
@@ -332,12 +359,6 @@ class DraftDialog(QDialog):
         self._session.edit(tr("first draft"), lambda _: done.site)
         self._session.show_page(done.start)
         super().accept()
-
-    def _keep_files(self, done: Drafted) -> None:
-        for name, data in done.files.items():
-            path = self._session.folder / "media" / name
-            if not path.exists():
-                write_atomically(path, data)
 
     # Seeing
 
@@ -348,7 +369,7 @@ class DraftDialog(QDialog):
         count = sum(1 for _ in placeholders(done.site))
         self._told.setText(tr("{count} invented things wait for your word afterwards", count=count))
         try:
-            self._keep_files(done)
+            keep_made(self._session.folder, done.files)
         except OSError:
             return  # The preview shows no pictures then; making the pages says why.
         page = done.site.page(done.start)
@@ -366,6 +387,7 @@ class DraftDialog(QDialog):
         self._stills.forget()
         self._asked = None
         self._source.end()
+        self._drafter.end()
         super().done(result)
 
 
@@ -373,17 +395,32 @@ def _with(picks: Picks, **fields: object) -> Picks:
     return replace(picks, **fields)  # type: ignore[arg-type]
 
 
-def _what_was_read(idea: Idea, words: str) -> str:
-    """Return what was understood, so that the person can put it right."""
-    parts = [tr("Understood: {value}", value=f"{idea.article} {idea.what}".strip())]
-    parts += [tr("for {who}", who=idea.who)] if idea.who else []
-    parts += [part for part in (idea.place, idea.when, idea.price) if part]
-    said = ", ".join(parts) + "."
-    if not idea.english:
-        said += (tr(" The words that ship are English only; your own sentence became the "
-                    "headline. An endpoint writes in other languages."))
+@dataclass(frozen=True)
+class _Written:
+    """A draft that was written, and what an endpoint took for it."""
+
+    copy: Copy
+    spent: str
+
+
+def _written(writer: Writer, wish: Wish) -> _Written:
+    copy = writer.write(wish)
+    return _Written(copy, str(getattr(writer, "spent", "")))
+
+
+def _what_was_read(slots: Slots, words: str) -> str:
+    """Return what there is to know about the reading of an idea."""
+    said = tr("This is what was understood. Put right what is wrong: the draft follows.")
+    if slots.corrected:
+        said += " " + tr("Read {pairs}.", pairs=", ".join(
+            tr("“{wrong}” as “{right}”", wrong=wrong, right=right)
+            for wrong, right in slots.corrected[:4]))
+    if slots.language != "en":
+        said += " " + tr("It is not told in English. Needle writes English only: the page keeps "
+                         "your own words, and its form speaks your language. An endpoint writes "
+                         "more.")
     if len(words.split()) > MOST_WORDS:
-        said += tr(" Only the first {most_words} words were read.", most_words=MOST_WORDS)
+        said += " " + tr("Only the first {most_words} words were read.", most_words=MOST_WORDS)
     return said
 
 
@@ -409,91 +446,3 @@ def _show_in(shown: Words, image: QImage) -> None:
         shown.setPixmap(pixmap)
     except RuntimeError:
         return  # The dialog has gone meanwhile.
-
-
-class _Choices(QWidget):
-    """Proposals side by side, one of them taken.
-
-    Signals:
-        chosen: The person took one (its place).
-    """
-
-    chosen = pyqtSignal(int)
-
-    def __init__(self, words: str, across: int) -> None:
-        super().__init__()
-        self._words = words
-        self._across = across
-        self._buttons: list[QToolButton | QPushButton] = []
-        self._column = QVBoxLayout(self)
-        self._column.setContentsMargins(0, 2, 0, 0)
-        self._column.setSpacing(3)
-        self._column.addWidget(label(words, "small"))
-
-    def _show(self, count: int, taken: int, dress: Callable[[QToolButton, int], None]) -> None:
-        if len(self._buttons) != count:
-            self._remake(count)
-        for number, choice in enumerate(self._buttons):
-            assert isinstance(choice, QToolButton)
-            dress(choice, number)
-            choice.setChecked(number == taken)
-
-    def _remake(self, count: int) -> None:
-        while self._column.count() > 1:
-            item = self._column.takeAt(1)
-            if item is not None and item.widget() is not None:
-                item.widget().deleteLater()  # type: ignore[union-attr]
-        self._buttons = []
-        for start in range(0, count, self._across):
-            holder = QWidget()
-            row = QHBoxLayout(holder)
-            row.setContentsMargins(0, 0, 0, 0)
-            row.setSpacing(3)
-            for number in range(start, min(count, start + self._across)):
-                choice = QToolButton()
-                choice.setCheckable(True)
-                choice.setProperty("role", "segment")
-                choice.setSizePolicy(choice.sizePolicy().Policy.Ignored if self._across < 3
-                                     else choice.sizePolicy().Policy.Preferred,
-                                     choice.sizePolicy().Policy.Fixed)
-                choice.clicked.connect(lambda _=False, n=number: self.chosen.emit(n))
-                self._buttons.append(choice)
-                row.addWidget(choice, 1 if self._across < 3 else 0)
-            if self._across >= 3:
-                row.addStretch()
-            self._column.addWidget(holder)
-
-    def show_words(self, words: list[str] | tuple[str, ...], taken: int) -> None:
-        """Show proposals of words."""
-        def dress(choice: QToolButton, number: int) -> None:
-            shown = words[number] if len(words[number]) <= 56 else words[number][:55] + "…"
-            choice.setText(shown.replace("&", "&&"))
-            set_tip(choice, words[number])
-            choice.setAccessibleName(f"{self._words}: {words[number]}")
-
-        self._show(len(words), taken, dress)
-
-    def show_pictures(self, pictures: list[tuple[QPixmap, str]], taken: int) -> None:
-        """Show proposals that are seen."""
-        def dress(choice: QToolButton, number: int) -> None:
-            pixmap, words = pictures[number]
-            choice.setIcon(QIcon(pixmap))
-            choice.setIconSize(QSize(pixmap.width() // 2, pixmap.height() // 2))
-            set_tip(choice, words)
-            choice.setAccessibleName(f"{self._words}: {words}")
-
-        self._show(len(pictures), taken, dress)
-
-    def show_faces(self, faces: list[tuple[str, str]], taken: int) -> None:
-        """Show proposals of type in their own faces."""
-        def dress(choice: QToolButton, number: int) -> None:
-            family, words = faces[number]
-            font = QFont(family)
-            font.setPixelSize(15)
-            choice.setFont(font)
-            choice.setStyleSheet(f"font-family: '{family}'; font-size: 15px")
-            choice.setText(family.split(" ", maxsplit=1)[0])
-            set_tip(choice, words)
-            choice.setAccessibleName(f"{self._words}: {words}")
-
-        self._show(len(faces), taken, dress)

@@ -1,5 +1,6 @@
 """Templates: whole pages by kind and length, seen in the site's own colours."""
 
+from contextlib import suppress
 from functools import partial
 from pathlib import Path
 
@@ -33,8 +34,7 @@ from needle.core.readymade.templates import (
 from needle.core.render.context import Context
 from needle.core.site.site import Page, Site
 from needle.core.values.ids import IdSource, new_id
-from needle.store.files import write_atomically
-from needle.store.media import EditPictures
+from needle.store.media import EditPictures, keep_made
 from needle.store.packages import (
     PackageError,
     own_templates,
@@ -225,13 +225,14 @@ class TemplatesPart(QWidget):
         template = _template(key)
         site = self._session.site
         if template is not None:
-            return site, page_of(template, site, IdSource(_SEED), framed)
+            shown = page_of(template, site, IdSource(_SEED), framed)
+            with suppress(OSError):  # It is seen without its drawings; making the page says why.
+                keep_made(self._session.folder, shown.files)
+            return shown.site, shown.part
         if key not in self._own_pages:
             try:
                 package, files = read_package(Path(key))
-                for name, data in files.items():
-                    if not (self._session.folder / "media" / name).exists():
-                        write_atomically(self._session.folder / "media" / name, data)
+                keep_made(self._session.folder, files)
             except (PackageError, OSError) as error:
                 self._session.said.emit(str(error), True)
                 return None
@@ -316,7 +317,9 @@ class TemplatesPart(QWidget):
         def how(site: Site) -> Site:
             nonlocal made
             if template is not None:
-                page = page_of(template, site, new_id, framed)
+                arrived = page_of(template, site, new_id, framed)
+                keep_made(session.folder, arrived.files)
+                site, page = arrived.site, arrived.part
             else:
                 site, page_id = take_package(site, session.folder, Path(key))
                 found = site.page(page_id)
@@ -331,6 +334,11 @@ class TemplatesPart(QWidget):
             fine = session.edit(tr("page from template"), how)
         except PackageError as error:
             session.said.emit(str(error), True)
+            return
+        except OSError as error:
+            session.said.emit(tr("The pictures of this page cannot be written: {strerror}. Make "
+                                 "room on the disk and try again.",
+                                 strerror=error.strerror), True)
             return
         if fine:
             session.show_page(made)

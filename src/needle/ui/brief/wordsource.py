@@ -3,7 +3,6 @@
 from PyQt6.QtWidgets import QGridLayout, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from needle.core.draft.copy import Writer
-from needle.core.draft.offline import OfflineWriter
 from needle.running.addresses import practice_folder, read_address
 from needle.running.children import Child, ChildError
 from needle.services.words import ChatWriter
@@ -65,8 +64,12 @@ class WordSource(QWidget):
     def _turn(self) -> None:
         self._endpoint.setVisible(self._choice.currentData() == "endpoint")
 
-    def writer(self) -> Writer | None:
-        """Return the writer that is chosen; its settings are kept."""
+    def writer(self, base: Writer) -> Writer:
+        """Return the writer that is chosen; its settings are kept.
+
+        Args:
+            base: Needle's own writer, which the others go by.
+        """
         source = str(self._choice.currentData())
         write_setting("words.source", source)
         if source == "endpoint":
@@ -74,12 +77,12 @@ class WordSource(QWidget):
                 write_setting(f"words.{key}", self._fields[key].text().strip())
             write_key(_KEY_NAME, self._fields["key"].text().strip())
             return ChatWriter(self._fields["address"].text(), self._fields["key"].text().strip(),
-                              self._fields["model"].text())
+                              self._fields["model"].text(), base)
         if source == "practice":
-            return self._practice()
-        return OfflineWriter()
+            return self._practice(base)
+        return base
 
-    def _practice(self) -> Writer:
+    def _practice(self, base: Writer) -> Writer:
         """Return a writer that asks the practice endpoint, which is started for it."""
         folder = practice_folder(self._session.folder, "words")
         try:
@@ -88,9 +91,10 @@ class WordSource(QWidget):
         except ChildError as error:
             self._session.said.emit(tr("The practice endpoint did not start: {error}", error=error),
                                     True)
-            return OfflineWriter()
+            return base
         facts = read_address(folder) or {}
-        return ChatWriter(str(facts.get("url", "")), str(facts.get("key", "")), "practice")
+        return ChatWriter(str(facts.get("url", "")), str(facts.get("key", "")), "practice",
+                          base)
 
     def end(self) -> None:
         """End the practice endpoint, if it runs."""

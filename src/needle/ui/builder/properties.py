@@ -8,6 +8,7 @@ from needle.core.values.widths import Width
 from needle.ui.editors import ChoiceEdit, ColourEdit, FaceEdit, NumberEdit
 from needle.ui.language import tr
 from needle.ui.session import Session
+from needle.ui.words import set_tip
 
 __all__ = ["WIDTH_WORDS", "PropertyEditor", "property_editor", "show_property"]
 
@@ -23,6 +24,14 @@ def _offered(prop: Property) -> dict[Value, str]:
 
 def property_editor(prop: Property, session: Session) -> PropertyEditor:
     """Return the editor that a row asks for; what it refuses is said to the person."""
+    editor = _editor(prop, session)
+    if prop.tip:
+        unit = f", {prop.unit}" if prop.unit else ""
+        set_tip(editor, f"{tr(prop.label)}: {tr(prop.tip)}{unit}")
+    return editor
+
+
+def _editor(prop: Property, session: Session) -> PropertyEditor:
     if prop.editor == "number":
         number = NumberEdit(tr(prop.label), prop.low, prop.high, prop.step, prop.unit)
         number.refused.connect(lambda words: session.said.emit(words, True))

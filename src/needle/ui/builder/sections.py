@@ -1,6 +1,7 @@
 """Ready-made sections and one's own, shown as pictures of themselves in the site's colours."""
 
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 
 import msgspec
@@ -21,6 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.linked import drop_kept, linked_uses, rename_kept, use_kept
+from needle.core.readymade.arriving import Arrived
 from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_section
 from needle.core.render.context import Context
 from needle.core.site.site import Site, Variant
@@ -28,7 +30,7 @@ from needle.core.site.tree import Section, children_of
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
-from needle.store.media import EditPictures
+from needle.store.media import EditPictures, keep_made
 from needle.ui.builder.stills import Stills
 from needle.ui.language import tr
 from needle.ui.session import Session
@@ -48,14 +50,14 @@ class _Offer:
 
     Attributes:
         sample: What its picture shows.
-        make: Makes a fresh one for the site as it is then.
+        make: Makes a fresh one, with all it needs, for the site as it is then.
         kept: The id it is kept under; empty for a ready-made one.
     """
 
     name: str
     note: str
-    sample: Section
-    make: Callable[[Site], Section]
+    sample: Arrived[Section]
+    make: Callable[[Site], Arrived[Section]]
     kept: Id = ""
 
 
@@ -63,7 +65,7 @@ class SectionDrawer(QDialog):
     """Find a section by purpose or word, see it in the site's own colours, put it in.
 
     Signals:
-        chosen: The person took one (a fresh section).
+        chosen: The person took one (an `Arrived` section).
     """
 
     chosen = pyqtSignal(object)
@@ -150,9 +152,10 @@ class SectionDrawer(QDialog):
             note = tr("linked, on {count}",
                       count=counted(uses, "page")) if kept.linked else tr("kept as a copy")
             if all(word in f"{kept.name} {note}".casefold() for word in words.casefold().split()):
-                found.append(_Offer(kept.name, note, kept.section,
-                                    lambda now, k=kept.id: use_kept(now, k),  # type: ignore[misc]
-                                    kept.id))
+                found.append(_Offer(
+                    kept.name, note, Arrived(kept.section, site, {}),
+                    lambda now, k=kept.id: Arrived(use_kept(now, k), now, {}),  # type: ignore[misc]
+                    kept.id))
         return found
 
     def _ready(self, purpose: str, words: str) -> list[_Offer]:
@@ -164,10 +167,12 @@ class SectionDrawer(QDialog):
                 for one in find_ready_made(words, wanted)]
 
     def _picture(self, number: int, offer: _Offer) -> None:
-        session = self._session
-        variant = Variant(key="A", children=(_named_apart(offer.sample, number),))
-        context = Context(session.site, msgspec.structs.replace(
+        session, sample = self._session, offer.sample
+        variant = Variant(key="A", children=(_named_apart(sample.part, number),))
+        context = Context(sample.site, msgspec.structs.replace(
             session.page, variants=(variant,)), variant, "edit", EditPictures(), "/walk/")
+        with suppress(OSError):  # The picture lacks its drawing then; putting it in says why.
+            keep_made(session.folder, sample.files)
         turn = self._turn
 
         def show(image: QImage) -> None:

@@ -22,6 +22,7 @@ from needle.core.films.filmfile import FilmError
 from needle.core.images.picturefile import PictureError
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.kind import Kind
+from needle.core.readymade.arriving import Arrived
 from needle.core.render.holders import KINDS, kind_of
 from needle.core.site.fresh import fresh_item
 from needle.core.site.site import Medium, Site
@@ -29,7 +30,7 @@ from needle.core.site.tree import Column, Section
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
-from needle.store.media import import_film, import_picture
+from needle.store.media import import_film, import_picture, keep_made
 from needle.store.versions import VersionsError
 from needle.ui.builder.bar import Bar
 from needle.ui.builder.canvas import Canvas
@@ -160,17 +161,24 @@ class BuildStage(QWidget):
                 site, node, session.page.id, session.variant.key, session.selection)):
             session.select(node.id)
 
-    def insert_section(self, section: Section) -> None:
-        """Put a section after the chosen one, or at the end of the page."""
-        session = self._session
+    def insert_section(self, arrived: Arrived[Section]) -> None:
+        """Put a section after the chosen one, or at the end of the page, with all it needs."""
+        session, section = self._session, arrived.part
         section = fitted(section, session.variant) if not section.linked else section
         after = self._kept.section()
 
-        def how(site: Site) -> Site:
+        def how(_: Site) -> Site:
             if after is None:
-                return add_top(site, session.page.id, session.variant.key, section)
-            return insert(site, section, after.id, "after")
+                return add_top(arrived.site, session.page.id, session.variant.key, section)
+            return insert(arrived.site, section, after.id, "after")
 
+        try:
+            keep_made(session.folder, arrived.files)
+        except OSError as error:
+            session.said.emit(tr("The pictures of this section cannot be written: {strerror}. "
+                                 "Make room on the disk and try again.",
+                                 strerror=error.strerror), True)
+            return
         if session.edit(tr("add section"), how):
             session.select(section.id)
 

@@ -160,10 +160,10 @@ class Tray(QWidget):
         words.setAlignment(Qt.AlignmentFlag.AlignTop)
         hint = TrayColumn(tr("This page"))
         hint.add_wide(words)
-        self.letters = NumberEdit(tr("Letter width"), 0, 2400, 20, "px")
+        self.letters = NumberEdit(tr("Content width"), 0, 2400, 20, "px")
         self.letters.chosen.connect(self._set_letters)
         self.letters.refused.connect(lambda words: self._session.said.emit(words, True))
-        hint.add_line(DragLabel(tr("Letter width"), self.letters), self.letters)
+        hint.add_line(DragLabel(tr("Content width"), self.letters), self.letters)
         body = QWidget()
         row = QHBoxLayout(body)
         row.setContentsMargins(0, 0, 0, 0)
@@ -325,7 +325,12 @@ class Tray(QWidget):
             members = list(group)
             widgets: list[QWidget] = []
             for prop in members:
-                widgets.append(self._property_editor(prop))
+                editor = self._property_editor(prop)
+                if prop.beside:
+                    widgets.append(DragLabel(tr(prop.beside), editor)
+                                   if isinstance(editor, NumberEdit) else dim_label(
+                                       tr(prop.beside)))
+                widgets.append(editor)
             named = tr(line)
             knot = Knot(named)
             knot.clicked.connect(partial(self._put_back, [p.name for p in members]))

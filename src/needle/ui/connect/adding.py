@@ -5,7 +5,7 @@ from collections.abc import Callable, Sequence
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QMenu, QToolButton
 
-from needle.core.edit.forms import add_field, add_step, set_route
+from needle.core.edit.forms import add_field, add_step, notice_address, set_route
 from needle.core.edit.threads import Wanted, proposed_fields
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
@@ -69,7 +69,7 @@ def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QT
 def add_thread(session: Session, reader: ServiceReader, form: Form, service: Service) -> None:
     """Draw a thread to a service, filling its fields as their names and roles propose."""
     if service.does == "mail":
-        route = NoticeRoute(new_id(), service.id, _notice_address(session, service))
+        route = NoticeRoute(new_id(), service.id, notice_address(session.site, service))
         session.edit(tr("thread to notice"), lambda site: set_route(site, form.id, route))
         return
     kind, facts = SERVICE_KINDS[service.does], reader.facts(service)
@@ -87,13 +87,6 @@ def add_thread(session: Session, reader: ServiceReader, form: Form, service: Ser
     fresh = FieldRoute(new_id(), service.id, target, facts.targets.get(target, "")
                        if facts else "", fields)
     session.edit(tr("thread"), lambda site: set_route(site, form.id, fresh))
-
-
-def _notice_address(session: Session, service: Service) -> str:
-    """Return where notices go already; a stand-in's own desk for practice; else nothing yet."""
-    known = [route.to for form in session.site.forms for route in form.routes
-             if isinstance(route, NoticeRoute) and route.service == service.id and route.to]
-    return known[0] if known else "desk@practice.example" if service.practice else ""
 
 
 def _named_fields(form: Form) -> dict[str, str]:

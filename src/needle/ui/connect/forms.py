@@ -2,6 +2,7 @@
 
 import time
 
+import msgspec
 from PyQt6.QtCore import Qt
 from PyQt6.QtGui import QColor
 from PyQt6.QtWidgets import (
@@ -15,12 +16,15 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.forms import add_form, copy_form, delete_form
+from needle.core.readymade.forms import form_of
+from needle.core.site.site import Site
 from needle.core.values.form import Form
-from needle.core.values.ids import Id
+from needle.core.values.ids import Id, new_id
 from needle.store.results.deliveries import retry_now
 from needle.ui.cards import button, panel, scrolled, side_list
 from needle.ui.connect.deliveries import Deliveries
 from needle.ui.connect.described import ServiceReader
+from needle.ui.connect.firstform import FirstForm
 from needle.ui.connect.settings import SettingsTray
 from needle.ui.connect.table import ThreadTable
 from needle.ui.connect.threadboard import Board
@@ -33,6 +37,7 @@ from needle.ui.theme import tokens
 __all__ = ["FormsPart"]
 
 _ROW_ROLE = Qt.ItemDataRole.UserRole
+_VIEWS = ("board", "table", "first")
 
 
 class FormsPart(QWidget):
@@ -48,6 +53,7 @@ class FormsPart(QWidget):
         super().__init__()
         self._session = session
         self._outcomes = outcomes
+        self._shape = "board"
         self._form_id: Id = session.site.forms[0].id if session.site.forms else ""
         self._line: tuple[str, ...] = ("form",)
         self.board = Board(session, outcomes, reader)
@@ -72,6 +78,9 @@ class FormsPart(QWidget):
         area.setObjectName("work")
         self._views.addWidget(area)
         self._views.addWidget(self.table)
+        self.first = FirstForm()
+        self.first.wanted.connect(self.make_kind)
+        self._views.addWidget(self.first)
         self._lower = below = panel("tray")
         below.setFixedHeight(180)
         inner = QVBoxLayout(below)
@@ -119,7 +128,8 @@ class FormsPart(QWidget):
     def show_as(self, what: str) -> None:
         """Show the threads as a board or as a table."""
         self.shape.show_values([what])
-        self._views.setCurrentIndex(["board", "table"].index(what))
+        self._shape = what
+        self._views.setCurrentIndex(_VIEWS.index(what if self._session.site.forms else "first"))
 
     @property
     def form(self) -> Form | None:
@@ -131,6 +141,18 @@ class FormsPart(QWidget):
     def new_form(self) -> None:
         """Add a form and choose it."""
         self._make(tr("new form"), lambda site: add_form(site, tr("New form")))
+
+    def make_kind(self, key: str) -> None:
+        """Add a form of a kind, with its fields and its way to a notice, and choose it."""
+        if not key:
+            self.new_form()
+            return
+
+        def how(site: Site) -> tuple[Site, Id]:
+            form = form_of(key, site, new_id)
+            return msgspec.structs.replace(site, forms=(*site.forms, form)), form.id
+
+        self._make(tr("new form"), how)
 
     def copy_chosen(self) -> None:
         """Copy the chosen form with its threads."""
@@ -188,6 +210,8 @@ class FormsPart(QWidget):
             self._form_id = forms[0].id if forms else ""
             self._line = ("form",)
         self._show_forms()
+        self.show_as(self._shape)
+        self._lower.setVisible(bool(forms))
         self.board.show_form(self.form)
         self.table.show_form(self.form)
         self.settings.show_line(self.form, self._line)

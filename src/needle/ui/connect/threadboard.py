@@ -28,7 +28,7 @@ from needle.core.values.form import (
 )
 from needle.core.values.ids import Id
 from needle.store.results.deliveries import Sent, last_results, waiting_by_route
-from needle.ui.cards import Card, label
+from needle.ui.cards import Card
 from needle.ui.connect.adding import add_field_button, add_thread_button
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.rows import BoardRow
@@ -108,11 +108,7 @@ class Board(QWidget):
         focused = next((row.name for row in self.rows if row.hasFocus()), None)
         self._shown, self._form = state, form
         self._clear()
-        if form is None:
-            self._left.addWidget(label(tr("There is no form yet. Make one with “New form”, then "
-                                          "put it on a page in Build."), "dim", wrap=True))
-            self._left.addStretch()
-        else:
+        if form is not None:
             self._fill(form, *results)
         self.update()
         if focused is not None:

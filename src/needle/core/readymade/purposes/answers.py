@@ -2,19 +2,18 @@
 
 from needle.core.kinds.questions import KIND as QUESTIONS
 from needle.core.readymade.stock import Stock
-from needle.core.site.parts import Parts, Values
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "Questions", 9
-_ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
 
 
 def folded_questions(p: Parts, stock: Stock) -> Section:
     """Questions that fold, in one column."""
     return p.section("Questions", p.row(p.heading("What people ask before they come")),
-                     p.row(p.fresh(QUESTIONS)), inner=760, **_ROOM)
+                     p.row(p.fresh(QUESTIONS)), inner=760)
 
 
 def questions_beside(p: Parts, stock: Stock) -> Section:
@@ -23,8 +22,7 @@ def questions_beside(p: Parts, stock: Stock) -> Section:
         p.column(p.heading("Asked before"),
                  p.passage("Is yours not here? Write to us, and it will be.", style="small"),
                  share=4),
-        p.column(p.fresh(QUESTIONS), share=8), gap=48, phone={"gap": 20}), fill="mist",
-        **_ROOM)
+        p.column(p.fresh(QUESTIONS), share=8), gap=48, phone={"gap": 20}))
 
 
 def two_by_two(p: Parts, stock: Stock) -> Section:
@@ -34,7 +32,7 @@ def two_by_two(p: Parts, stock: Stock) -> Section:
              for question in ("What if it rains?", "How do I get there?", "May children come?",
                               "What if I cannot come?")]
     return p.section("Questions", p.row(p.heading("Four things to know")),
-                     p.row(*cells, cells=2, gap=36), **_ROOM)
+                     p.row(*cells, cells=2, gap=36))
 
 
 SECTIONS = (("Folded", "faq answers accordion", folded_questions),

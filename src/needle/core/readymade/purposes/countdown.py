@@ -17,7 +17,7 @@ def countdown_strip(p: Parts, stock: Stock) -> Section:
     return p.section("Countdown", p.row(
         p.column(p.passage("Places at this price until", style="small", weight=600), share=6),
         p.column(clock, share=5), stack="never", level="center", gap=16), fill="ink",
-        colour="paper", pad_top=8, pad_bottom=8, stick="top")
+        colour="paper", space="narrow", stick="top")
 
 
 def countdown_and_call(p: Parts, stock: Stock) -> Section:
@@ -25,9 +25,8 @@ def countdown_and_call(p: Parts, stock: Stock) -> Section:
     clock = Countdown(id=p.ids(), ended="It has begun.",
                       look=Look(base={"place": "center"}))
     return p.section("Countdown", p.row(
-        p.heading("What happens then, and why not later", align="center"), clock,
-        p.button(stock.call, place="center")), fill="mist", inner=680, pad_top=72,
-        pad_bottom=72)
+        p.heading("What happens then, and why not later", align="theme"), clock,
+        p.button(stock.call, place="theme")), inner=680)
 
 
 SECTIONS = (("Strip at the top", "timer deadline bar sticky", countdown_strip),

@@ -16,13 +16,13 @@ def header_with_menu(p: Parts, stock: Stock) -> Section:
     menu = Menu(id=p.ids(), pages=stock.pages, look=Look(base={"place": "right"}))
     return p.section("Header", p.row(
         p.column(p.passage(stock.name, weight=600), share=4), p.column(menu, share=8),
-        stack="never", level="center"), role="header", pad_top=12, pad_bottom=12)
+        stack="never", level="center"), role="header", space="narrow")
 
 
 def header_plain(p: Parts, stock: Stock) -> Section:
     """The name alone: a landing page leads nowhere else."""
-    return p.section("Header", p.row(p.passage(stock.name, weight=600, align="center")),
-                     role="header", pad_top=18, pad_bottom=18)
+    return p.section("Header", p.row(p.passage(stock.name, weight=600, align="theme")),
+                     role="header", space="narrow")
 
 
 def footer_plain(p: Parts, stock: Stock) -> Section:
@@ -31,7 +31,7 @@ def footer_plain(p: Parts, stock: Stock) -> Section:
         p.column(p.passage(f"{stock.name}. Street, town, who answers for it.", style="small")),
         p.column(p.passage("Imprint · Privacy", style="small", align="right"),
                  phone={"align": "left"})), role="footer", fill="ink", colour="paper",
-        pad_top=32, pad_bottom=32)
+        space="narrow")
 
 
 def footer_three_columns(p: Parts, stock: Stock) -> Section:
@@ -42,7 +42,7 @@ def footer_three_columns(p: Parts, stock: Stock) -> Section:
                                     ("Where", ("Street and number", "Town")),
                                     ("When", ("Thursday to Sunday", "From dusk")))]
     return p.section("Footer", p.row(*columns, gap=40), role="footer", fill="ink",
-                     colour="paper", pad_top=56, pad_bottom=56)
+                     colour="paper")
 
 
 SECTIONS = (("Header with menu", "navigation logo top", header_with_menu),

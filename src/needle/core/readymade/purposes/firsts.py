@@ -8,22 +8,20 @@ from needle.core.site.tree import Section
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "First screens", 2
-_PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
-_CARD: Values = {"fill": "paper", "colour": "ink", "radius": 8, "pad_top": 26, "pad_right": 26,
-                 "pad_bottom": 26, "pad_left": 26}
+_CARD: Values = {"card": "theme", "fill": "paper", "colour": "ink"}
 
 
 def soon_opening(p: Parts, stock: Stock) -> Section:
     """Something is coming: what, when, and the list."""
     return p.section("Coming soon", p.row(
-        p.passage("Coming this season", style="small", weight=600, align="center", colour="main"),
-        p.heading("What will be there, in eight words", rank=1, style="title", align="center"),
+        p.passage("Coming this season", style="small", weight=600, align="theme", colour="main"),
+        p.heading("What will be there, in eight words", rank=1, style="title", align="theme"),
         p.passage("Why it is worth waiting for, and what those on the list get before anybody "
-                  "else.", style="subtitle", align="center"),
-        p.form(stock.form),
+                  "else.", style="subtitle", align="theme"),
+        p.form(stock.form("waiting")),
         p.passage("One letter when it is ready. One click ends it.", style="small",
-                  align="center"), gap=18),
-        fill="ink", colour="paper", pad_top=110, pad_bottom=110, inner=640, phone=_PHONE)
+                  align="theme"), gap=18),
+        fill="ink", colour="paper", space="wide", inner=640)
 
 
 def article_opening(p: Parts, stock: Stock) -> Section:
@@ -34,8 +32,7 @@ def article_opening(p: Parts, stock: Stock) -> Section:
         p.passage("The lead: two sentences that say what this is about and why it matters now.",
                   style="subtitle"),
         p.passage("By somebody, on a day, five minutes to read", style="small", colour="quiet"),
-        gap=14), p.row(p.picture(stock.picture(0), radius=4)),
-        pad_top=64, pad_bottom=40, inner=760, phone=_PHONE)
+        gap=14), p.row(p.picture(stock.picture(0))), inner=760)
 
 
 def article_body(p: Parts, stock: Stock) -> Section:
@@ -49,7 +46,7 @@ def article_body(p: Parts, stock: Stock) -> Section:
         p.listing("One point, short", "A second point", "A third, and no more"),
         p.heading("What to do with it", style="minor", margin_top=16),
         p.passage("Close with the step that a reader can take today."), gap=14),
-        pad_top=16, pad_bottom=56, inner=680, phone={"pad_top": 8, "pad_bottom": 40})
+        space="narrow", inner=680)
 
 
 def session_opening(p: Parts, stock: Stock) -> Section:
@@ -61,15 +58,16 @@ def session_opening(p: Parts, stock: Stock) -> Section:
                  p.heading("What they can do an hour later", rank=1, style="title"),
                  p.passage("Who leads it, and why that person knows.", style="subtitle"), facts,
                  share=7, gap=16),
-        p.column(p.heading("Keep a seat", style="minor"), p.form(stock.form), share=5, **_CARD),
+        p.column(p.heading("Keep a seat", style="minor"), p.form(stock.form("seat")), share=5,
+                 **_CARD),
         level="center", gap=56, phone={"gap": 28}),
-        fill="ink", colour="paper", pad_top=80, pad_bottom=80, phone=_PHONE)
+        fill="ink", colour="paper")
 
 
 def product_opening(p: Parts, stock: Stock) -> Section:
     """A thing: its picture, its name, what it does, its price and the button."""
     return p.section("Product", p.row(
-        p.column(p.picture(stock.picture(0), radius=8), share=7),
+        p.column(p.picture(stock.picture(0)), share=7),
         p.column(p.passage("What sort of thing it is", style="small", weight=600,
                            colour="accent"),
                  p.heading("The name of the thing", rank=1, style="title"),
@@ -79,8 +77,7 @@ def product_opening(p: Parts, stock: Stock) -> Section:
                  p.button(stock.call, phone={"width": "full"}),
                  p.listing("When it arrives", "How long it can be sent back", margin_top=6),
                  share=5, gap=14),
-        level="center", gap=56, phone={"gap": 24}),
-        pad_top=64, pad_bottom=64, phone=_PHONE)
+        level="center", gap=56, phone={"gap": 24}))
 
 
 def product_facts(p: Parts, stock: Stock) -> Section:
@@ -90,8 +87,7 @@ def product_facts(p: Parts, stock: Stock) -> Section:
                                     ("Size and weight", "In numbers, with the box."),
                                     ("In the box", "Everything, down to the screws."),
                                     ("Care", "What keeps it going for years."))]
-    return p.section("Facts", p.row(p.heading("The facts")), p.row(*columns, cells=2, gap=32),
-                     fill="mist", pad_top=64, pad_bottom=64, phone=_PHONE)
+    return p.section("Facts", p.row(p.heading("The facts")), p.row(*columns, cells=2, gap=32))
 
 
 def event_opening(p: Parts, stock: Stock) -> Section:
@@ -103,8 +99,7 @@ def event_opening(p: Parts, stock: Stock) -> Section:
                   max_width=560),
         Countdown(id=p.ids()), p.button(stock.call, margin_top=8,
                                                   phone={"width": "full"}), gap=18),
-        picture=stock.picture(0), shade=55, fill="ink", colour="paper", pad_top=110,
-        pad_bottom=110, phone=_PHONE)
+        picture=stock.picture(0), shade=55, fill="ink", colour="paper", space="wide")
 
 
 def home_opening(p: Parts, stock: Stock) -> Section:
@@ -118,29 +113,28 @@ def home_opening(p: Parts, stock: Stock) -> Section:
         p.heading("Who you are, in one sentence", rank=1, style="title", max_width=820),
         p.passage("What visitors find here, and what they can do first.", style="subtitle",
                   max_width=620), gap=14), p.row(*ways, gap=20),
-        fill="main", colour="on_main", pad_top=80, pad_bottom=72, phone=_PHONE)
+        fill="main", colour="on_main")
 
 
 def thanks_opening(p: Parts, stock: Stock) -> Section:
     """Thanks, what happens next, and when."""
     return p.section("Thanks", p.row(
-        p.icon("circle-check-big", size=44, place="center"),
-        p.heading("Thank you, it has arrived", rank=1, style="title", align="center"),
+        p.icon("circle-check-big", size=44, place="theme"),
+        p.heading("Thank you, it has arrived", rank=1, style="title", align="theme"),
         p.passage("What happens next, and when. Look into your mail: the letter is on its way.",
-                  style="subtitle", align="center"), gap=16),
-        pad_top=96, pad_bottom=56, inner=720, phone=_PHONE)
+                  style="subtitle", align="theme"), gap=16), space="wide", inner=720)
 
 
 def thanks_next(p: Parts, stock: Stock) -> Section:
     """What somebody who just said yes can do now."""
-    columns = [p.column(p.heading(title, style="minor"), p.passage(words), gap=6, **(
-        _CARD | {"fill": "mist"})) for title, words in (
+    columns = [
+        p.column(p.heading(title, style="minor"), p.passage(words), gap=6, card="theme")
+        for title, words in (
             ("Put it into your calendar", "Day, hour and place, ready to copy."),
             ("Tell somebody", "It is better with two."),
             ("Read on while you wait", "The article that most people start with."))]
-    return p.section("Next", p.row(p.heading("Until then", align="center")),
-                     p.row(*columns, gap=20), pad_top=24, pad_bottom=80,
-                     phone={"pad_top": 16, "pad_bottom": 48})
+    return p.section("Next", p.row(p.heading("Until then", align="theme")),
+                     p.row(*columns, gap=20), space="narrow")
 
 
 SECTIONS = (

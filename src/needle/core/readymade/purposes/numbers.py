@@ -4,14 +4,13 @@ from needle.core.kinds.chart import KIND as CHART
 from needle.core.kinds.figures import Figure, Figures
 from needle.core.kinds.progress import KIND as PROGRESS
 from needle.core.readymade.stock import Stock
-from needle.core.site.parts import Parts, Values
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Section
 from needle.core.values.words import text
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "Numbers", 5
-_ROOM: Values = {"pad_top": 64, "pad_bottom": 64}
 
 
 def _figures(p: Parts) -> Figures:
@@ -23,7 +22,7 @@ def _figures(p: Parts) -> Figures:
 
 def counted(p: Parts, stock: Stock) -> Section:
     """Three large numbers on a dark ground."""
-    return p.section("In numbers", p.row(_figures(p)), fill="ink", colour="paper", **_ROOM)
+    return p.section("In numbers", p.row(_figures(p)), fill="ink", colour="paper")
 
 
 def charted(p: Parts, stock: Stock) -> Section:
@@ -34,14 +33,14 @@ def charted(p: Parts, stock: Stock) -> Section:
                        p.passage("One sentence on what to see in it, one on where the numbers "
                                  "come from."), share=5),
               p.column(p.fresh(CHART), share=7), level="center", gap=48,
-              phone={"gap": 24}), **_ROOM)
+              phone={"gap": 24}))
 
 
 def how_many_are_left(p: Parts, stock: Stock) -> Section:
     """A progress bar of places taken."""
     return p.section("Places left", p.row(
-        p.heading("How many places are left", align="center"), p.fresh(PROGRESS),
-        p.button(stock.call, place="center")), fill="mist", inner=620, **_ROOM)
+        p.heading("How many places are left", align="theme"), p.fresh(PROGRESS),
+        p.button(stock.call, place="theme")), inner=620)
 
 
 SECTIONS = (

@@ -9,16 +9,14 @@ from needle.core.site.tree import Section
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "Prices", 8
-_ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
-_PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
-_CARD: Values = {"pad_top": 28, "pad_right": 26, "pad_bottom": 28, "pad_left": 26, "radius": 8}
+_CARD: Values = {"card": "theme"}
 
 
 def two_prices(p: Parts, stock: Stock) -> Section:
     """Two offers, one recommended, with what is not in them."""
     return p.section("Prices", p.row(p.heading("What it costs, and what you get",
-                                               align="center")),
-                     p.row(p.fresh(PRICES)), fill="mist", inner=820, **_ROOM, phone=_PHONE)
+                                               align="theme")),
+                     p.row(p.fresh(PRICES)), inner=820)
 
 
 def one_price(p: Parts, stock: Stock) -> Section:
@@ -28,8 +26,8 @@ def one_price(p: Parts, stock: Stock) -> Section:
         p.listing("The first thing in it", "The second", "The third, which alone is worth it"),
         p.heading("£48", rank=3, style="title"),
         p.passage("For two, paid on the evening.", style="small"),
-        p.button(stock.call, width="full"), fill="paper", colour="ink", shadow="lifted",
-        **_CARD)), fill="ink", colour="paper", inner=560, **_ROOM, phone=_PHONE)
+        p.button(stock.call, width="full"), fill="paper", colour="ink", **_CARD)),
+        fill="ink", colour="paper", inner=560)
 
 
 def what_is_in_it(p: Parts, stock: Stock) -> Section:
@@ -40,26 +38,22 @@ def what_is_in_it(p: Parts, stock: Stock) -> Section:
              for what, worth in (("The evening itself", "£24"), ("The printed chart", "£9"),
                                  ("The recording", "£12"))]
     return p.section("What is in it", p.row(p.heading("What is in it, and what it is worth")),
-                     *lines, p.row(p.button(stock.call)), inner=680, gap=14, **_ROOM,
-                     phone=_PHONE)
+                     *lines, p.row(p.button(stock.call)), inner=680, gap=14)
 
 
 def bonuses(p: Parts, stock: Stock) -> Section:
     """What comes on top, in cards with icons."""
     cards = [p.column(p.icon("gift", size=30), p.heading(title, rank=3, style="minor"),
-                      p.passage(words, style="small"), edge=2, edge_colour="accent", gap=8,
-                      **_CARD)
+                      p.passage(words, style="small"), gap=8, **_CARD)
              for title, words in (("On top: the first", "What it is and what it is for."),
                                   ("On top: the second", "What it is and what it is for."),
                                   ("On top: the third", "What it is and what it is for."))]
-    return p.section("On top", p.row(p.heading("What you get on top")), p.row(*cards, cells=3),
-                     **_ROOM, phone=_PHONE)
+    return p.section("On top", p.row(p.heading("What you get on top")), p.row(*cards, cells=3))
 
 
 def promise(p: Parts, stock: Stock) -> Section:
     """The guarantee."""
-    return p.section("Guarantee", p.row(p.fresh(GUARANTEE)), inner=720, pad_top=48,
-                     pad_bottom=48)
+    return p.section("Guarantee", p.row(p.fresh(GUARANTEE)), inner=720)
 
 
 SECTIONS = (("Two offers", "pricing plans table packages", two_prices),

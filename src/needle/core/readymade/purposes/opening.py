@@ -1,14 +1,15 @@
 """Openings: the first screen."""
 
+from needle.core.kinds.testimonial import Testimonial
 from needle.core.kinds.video import Video
 from needle.core.readymade.stock import Stock
-from needle.core.site.parts import Parts, Values
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Section
+from needle.core.values.words import text
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "Opening", 1
-_PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
 
 
 def opening_over_picture(p: Parts, stock: Stock) -> Section:
@@ -21,8 +22,7 @@ def opening_over_picture(p: Parts, stock: Stock) -> Section:
                         style="subtitle", max_width=540),
               p.button(stock.call, margin_top=8, phone={"width": "full"}),
               p.passage("What it costs, or that it costs nothing.", style="small"), gap=16),
-        picture=stock.picture(0), shade=40, colour="paper", fill="ink", pad_top=120,
-        pad_bottom=140, phone=_PHONE)
+        picture=stock.picture(0), shade=40, colour="paper", fill="ink", space="wide")
 
 
 def opening_beside_picture(p: Parts, stock: Stock) -> Section:
@@ -36,22 +36,20 @@ def opening_beside_picture(p: Parts, stock: Stock) -> Section:
                        p.listing("The first thing they worry about, answered",
                                  "The second, answered", margin_top=8),
                        share=6, gap=18),
-              p.column(p.picture(stock.picture(1), radius=8), share=6),
-              level="center", gap=56, phone={"gap": 28}),
-        pad_top=72, pad_bottom=72, phone=_PHONE)
+              p.column(p.picture(stock.picture(1)), share=6),
+              level="center", gap=56, phone={"gap": 28}))
 
 
 def opening_in_the_middle(p: Parts, stock: Stock) -> Section:
     """Everything centred on a plain ground."""
     return p.section(
         "Opening",
-        p.row(p.passage("For people who want one thing", style="small", weight=600, align="center",
+        p.row(p.passage("For people who want one thing", style="small", weight=600, align="theme",
                         colour="accent"),
-              p.heading("What they get, in nine words", rank=1, style="title", align="center"),
+              p.heading("What they get, in nine words", rank=1, style="title", align="theme"),
               p.passage("One sentence that says for whom, and why now.", style="subtitle",
-                        align="center"),
-              p.button(stock.call, place="center", margin_top=8), gap=18),
-        fill="mist", pad_top=110, pad_bottom=110, inner=820, phone=_PHONE)
+                        align="theme"),
+              p.button(stock.call, place="theme", margin_top=8), gap=18), space="wide", inner=820)
 
 
 def opening_with_form(p: Parts, stock: Stock) -> Section:
@@ -63,11 +61,10 @@ def opening_with_form(p: Parts, stock: Stock) -> Section:
                                  "ends with one click.", style="subtitle"),
                        p.listing("What is in the first letter", "What comes after",
                                  "What never happens"), share=7, gap=18),
-              p.column(p.heading("Have it sent to you", style="minor"), p.form(stock.form),
-                       share=5, fill="paper", colour="ink", radius=8, shadow="lifted",
-                       pad_top=28, pad_right=26, pad_bottom=28, pad_left=26),
+              p.column(p.heading("Have it sent to you", style="minor"), p.form(stock.form("guide")),
+                       share=5, card="theme", fill="paper", colour="ink"),
               level="center", gap=56, phone={"gap": 28}),
-        fill="ink", colour="paper", pad_top=84, pad_bottom=84, phone=_PHONE)
+        fill="ink", colour="paper", space="wide")
 
 
 def opening_with_video(p: Parts, stock: Stock) -> Section:
@@ -76,11 +73,32 @@ def opening_with_video(p: Parts, stock: Stock) -> Section:
     return p.section(
         "Opening with video",
         p.row(p.heading("Say what they will see in the video", rank=1, style="title",
-                        align="center"),
+                        align="theme"),
               p.passage("How long it takes, and what they will know after it.", style="subtitle",
-                        align="center"),
-              video, p.button(stock.call, place="center", margin_top=8), gap=22),
-        fill="ink", colour="paper", pad_top=72, pad_bottom=72, inner=860, phone=_PHONE)
+                        align="theme"),
+              video, p.button(stock.call, place="theme", margin_top=8), gap=22),
+        fill="ink", colour="paper", inner=860)
+
+
+def opening_with_proof(p: Parts, stock: Stock) -> Section:
+    """A sentence of somebody who has it, before any word of one's own."""
+    said = Testimonial(id=p.ids(), quote=(text("“What they say about it to their friends.”"),),
+                       name_said=text("Somebody who has it"), about=text("Their town"),
+                       initial=True, style="title")
+    return p.section("Opening with a voice", p.row(
+        said, p.heading("What they get, in nine words", rank=1, style="subtitle", weight=600,
+                        margin_top=12),
+        p.button(stock.call, phone={"width": "full"}), gap=22), space="wide", inner=980)
+
+
+def opening_with_pictures(p: Parts, stock: Stock) -> Section:
+    """Pictures first, and only then the words."""
+    large = p.column(p.picture(stock.picture(0)), share=7)
+    small = p.column(p.picture(stock.picture(1)), share=5)
+    return p.section("Opening with pictures", p.row(large, small, gap=20, level="end"), p.row(
+        p.column(p.heading("What they get, in nine words", rank=1, style="title"), share=7),
+        p.column(p.passage("One sentence that says for whom, and why now.", style="subtitle"),
+                 p.button(stock.call, phone={"width": "full"}), share=5, gap=16), gap=40))
 
 
 SECTIONS = (
@@ -88,5 +106,7 @@ SECTIONS = (
     ("Beside a picture", "hero first headline split two columns", opening_beside_picture),
     ("In the middle", "hero first headline centred plain", opening_in_the_middle),
     ("With the form", "hero first headline lead list e-mail sign up", opening_with_form),
+    ("With a voice", "hero first testimonial proof quote", opening_with_proof),
+    ("With pictures", "hero first gallery photos", opening_with_pictures),
     ("With a video", "hero first headline film sales letter", opening_with_video),
 )

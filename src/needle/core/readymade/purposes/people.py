@@ -2,34 +2,31 @@
 
 from needle.core.kinds.team import KIND as TEAM
 from needle.core.readymade.stock import Stock
-from needle.core.site.parts import Parts, Values
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "People", 6
-_ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
-_PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
 
 
 def the_team(p: Parts, stock: Stock) -> Section:
     """Three people with what they do."""
     return p.section("Who we are", p.row(p.heading("Who you will meet")),
-                     p.row(p.fresh(TEAM)), **_ROOM, phone=_PHONE)
+                     p.row(p.fresh(TEAM)))
 
 
 def the_founder(p: Parts, stock: Stock) -> Section:
     """One person, a picture and a letter."""
     return p.section(
         "A letter",
-        p.row(p.column(p.picture(stock.picture(1), radius=8), share=4),
+        p.row(p.column(p.picture(stock.picture(1)), share=4),
               p.column(p.heading("Why I do this"),
                        p.passage("How it began: the evening, the place, the mistake.",
                                  "What came of it, and for whom.",
                                  "What you can expect of me."),
                        p.passage("Name, and what they do here", style="small", weight=600),
-                       share=7), gap=56, phone={"gap": 24}),
-        fill="mist", **_ROOM, phone=_PHONE)
+                       share=7), gap=56, phone={"gap": 24}))
 
 
 SECTIONS = (("The team", "about us staff persons", the_team),

@@ -7,8 +7,7 @@ from needle.core.site.tree import Section
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "Form", 11
-_ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
-_CARD: Values = {"pad_top": 30, "pad_right": 28, "pad_bottom": 30, "pad_left": 28, "radius": 8}
+_CARD: Values = {"card": "theme"}
 
 
 def form_in_a_box(p: Parts, stock: Stock) -> Section:
@@ -16,8 +15,7 @@ def form_in_a_box(p: Parts, stock: Stock) -> Section:
     return p.section("Form", p.row(p.column(
         p.heading("Say when, and we keep a place"),
         p.passage("One sentence on what happens after they press the button.", style="small"),
-        p.form(stock.form), fill="paper", colour="ink", shadow="lifted", **_CARD)),
-        fill="mist", inner=520, **_ROOM)
+        p.form(stock.form("contact")), fill="paper", colour="ink", **_CARD)), inner=520)
 
 
 def form_beside_words(p: Parts, stock: Stock) -> Section:
@@ -26,17 +24,17 @@ def form_beside_words(p: Parts, stock: Stock) -> Section:
         p.column(p.heading("What you get for your address"),
                  p.listing("The first thing, at once", "The second, next week",
                            "And never more than one letter a month"), share=6),
-        p.column(p.form(stock.form), share=5, fill="mist", **_CARD), level="center", gap=56,
-        phone={"gap": 24}), **_ROOM)
+        p.column(p.form(stock.form("letter")), share=5, **_CARD),
+        level="center", gap=56, phone={"gap": 24}))
 
 
 def form_over_picture(p: Parts, stock: Stock) -> Section:
     """A form on a picture."""
     return p.section("Form", p.row(
         p.column(p.heading("Come and see for yourself", style="title"), share=6),
-        p.column(p.form(stock.form), share=5, fill="paper", colour="ink", **_CARD),
+        p.column(p.form(stock.form("event")), share=5, fill="paper", colour="ink", **_CARD),
         level="center", gap=48, phone={"gap": 24}), picture=stock.picture(0), shade=55,
-        fill="ink", colour="paper", **_ROOM)
+        fill="ink", colour="paper")
 
 
 SECTIONS = (("In a box", "sign up lead contact e-mail", form_in_a_box),

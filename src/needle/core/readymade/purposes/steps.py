@@ -1,14 +1,12 @@
 """Steps: how it goes, from the click to the end."""
 
 from needle.core.readymade.stock import Stock
-from needle.core.site.parts import Parts, Values
+from needle.core.site.parts import Parts
 from needle.core.site.tree import Column, Section
 
 __all__ = ["PLACE", "PURPOSE", "SECTIONS"]
 
 PURPOSE, PLACE = "Steps", 3
-_ROOM: Values = {"pad_top": 72, "pad_bottom": 72}
-_PHONE: Values = {"pad_top": 48, "pad_bottom": 48}
 _STEPS = (("You say when", "Two clicks, and you know at once whether there is room."),
           ("We write to you", "What to bring, how to get there, and what if it rains."),
           ("You arrive", "Somebody knows your name and the kettle is on."))
@@ -23,8 +21,7 @@ def _step(p: Parts, number: int, title: str, words: str) -> Column:
 def three_steps(p: Parts, stock: Stock) -> Section:
     """Three numbered steps side by side."""
     return p.section("Steps", p.row(p.heading("How it goes")),
-                     p.row(*(_step(p, n, *step) for n, step in enumerate(_STEPS, 1)), gap=40),
-                     **_ROOM, phone=_PHONE)
+                     p.row(*(_step(p, n, *step) for n, step in enumerate(_STEPS, 1)), gap=40))
 
 
 def steps_down(p: Parts, stock: Stock) -> Section:
@@ -36,7 +33,7 @@ def steps_down(p: Parts, stock: Stock) -> Section:
                                                           "hands, and a date for the next one.")),
                                                1)]
     return p.section("Steps", p.row(p.heading("From here to there in four steps")), *rows,
-                     inner=760, fill="mist", **_ROOM, phone=_PHONE)
+                     inner=760)
 
 
 def plan_of_the_day(p: Parts, stock: Stock) -> Section:
@@ -48,8 +45,7 @@ def plan_of_the_day(p: Parts, stock: Stock) -> Section:
                   p.column(p.heading(title, rank=3, style="minor"),
                            p.passage(words, style="small"), share=10, gap=2),
                   stack="never", gap=16) for time, title, words in plan]
-    return p.section("Plan", p.row(p.heading("What happens when")), *rows, inner=720, gap=20,
-                     **_ROOM, phone=_PHONE)
+    return p.section("Plan", p.row(p.heading("What happens when")), *rows, inner=720, gap=20)
 
 
 SECTIONS = (

@@ -56,7 +56,9 @@ const needle = (() => {
     D.adoptedStyleSheets = [sheet, own];
     D.documentElement.style.setProperty("--vh", "8px");
     const marks = D.createElement("style");
-    marks.textContent = "[contenteditable]{outline:0;white-space:pre-wrap;cursor:text}"
+    // Nothing is selected as a browser selects but words that are being typed.
+    marks.textContent = "body{user-select:none}[contenteditable]{user-select:text;outline:0;"
+      + "white-space:pre-wrap;cursor:text}"
       + "a,button{cursor:default}html{scroll-behavior:auto!important}"
       + ".column:empty{min-height:48px;outline:1px dashed #8889}"
       + "[data-words]:empty::before{content:'\\200b'}";
@@ -104,7 +106,10 @@ const needle = (() => {
     borders(element);
     const box = element.getBoundingClientRect();
     grip.style.display = "block";
-    grip.style.left = `${Math.max(2, box.left * scale - 25)}px`;
+    // Beside the item, as wide as there is room, so that it covers no letters.
+    const room = Math.min(23, Math.max(9, Math.floor(box.left * scale) - 2));
+    grip.style.width = `${room}px`;
+    grip.style.left = `${Math.max(1, box.left * scale - room - 2)}px`;
     grip.style.top = `${Math.max(2, box.top * scale - 3)}px`;
   }
 

@@ -1,0 +1,1 @@
+"""An idea read: tidied, corrected, parsed, and taken apart into slots."""
