@@ -60,6 +60,9 @@ def patched(old: Site, new: Site) -> list[str]:
             if patch.op == "node"]
 
 
+_SAID: Any = {"mark": "x", "purpose": "Words", "about": "x", "traits": frozenset()}
+
+
 class DeclaredTest(unittest.TestCase):
     def test_every_kind_renders_with_what_it_declares(self) -> None:
         site = rich_site()
@@ -82,7 +85,7 @@ class DeclaredTest(unittest.TestCase):
             return asked.attributes(node) and str(asked.pages())
 
         surroundings = context(rich_site())
-        surroundings.declare(Kind(type=Sly, label="Sly", mark="x", traits=frozenset(),
+        surroundings.declare(Kind(type=Sly, label="Sly", **_SAID,
                                   new=lambda i: Sly(id=i), render=render).reads)
         with self.assertRaisesRegex(UndeclaredError, "pages"):
             render(Sly(id="sly1"), surroundings)
@@ -210,9 +213,9 @@ class LimitTest(unittest.TestCase):
 
     def test_a_kind_whose_choices_are_others_than_its_type_takes_is_refused(self) -> None:
         with self.assertRaisesRegex(TypeError, "other choices"):
-            Kind(type=Picture, label="x", mark="x", traits=frozenset(), new=ITEM_KINDS[
+            Kind(type=Picture, label="x", **_SAID, new=ITEM_KINDS[
                 "picture"].new, render=ITEM_KINDS["picture"].render, fields=(
                     Field(name="zoom", label="Zoom", editor="number"),))
-            Kind(type=ITEM_KINDS["logo"].type, label="x", mark="x", traits=frozenset(),
+            Kind(type=ITEM_KINDS["logo"].type, label="x", **_SAID,
                  new=ITEM_KINDS["logo"].new, render=ITEM_KINDS["logo"].render,
                  fields=(Field(name="shows", label="x", editor="choice", choices={"a": "A"}),))

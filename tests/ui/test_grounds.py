@@ -24,24 +24,6 @@ class CommandTest(DeskTest):
         with self.assertRaisesRegex(ValueError, "keys F2"):
             commands.add(Command(id="two", menu="M", title="Two", keys="F2", run=print))
 
-    def test_ins_opens_the_insert_menu_and_puts_nothing_on_the_page(self) -> None:
-        before = self.session.site
-        shown: list[str] = []
-
-        def look() -> None:
-            popup = APP.activePopupWidget()
-            if popup is not None:
-                shown.extend(action.text() for action in popup.actions())
-                popup.close()
-            else:
-                QTimer.singleShot(50, look)
-
-        QTimer.singleShot(50, look)
-        self.window.commands.run("insert.open")
-        self.until(lambda: shown)
-        self.assertIn("Heading", shown)
-        self.assertIs(self.session.site, before)
-
     def test_a_command_of_another_stage_brings_that_stage_up(self) -> None:
         for command, stage in (("brief.brand", "Brief"), ("measure.leads", "Measure")):
             self.window.show_stage("Build")

@@ -27,6 +27,7 @@ class Command:
         keys: Its shortcut, or empty.
         unless: Returns why it cannot be done now, in words; an empty text if it can.
         keywords: Other words by which the finder finds it.
+        listed: Whether its menu shows it; else its keys and the finder reach it.
     """
 
     id: str
@@ -36,6 +37,7 @@ class Command:
     keys: str = ""
     unless: Callable[[], str] = _nothing
     keywords: str = ""
+    listed: bool = True
 
     @property
     def words(self) -> str:
@@ -91,7 +93,8 @@ class CommandSet:
                 action.setShortcut(QKeySequence(command.keys))
             action.triggered.connect(lambda _checked=False, c=command: self.run(c.id))
             self._window.addAction(action)
-            self._menu(command.menu).addAction(action)
+            if command.listed:
+                self._menu(command.menu).addAction(action)
             self._menus[command.menu].append(command)
             self._actions[command.id] = action
             self._commands[command.id] = command

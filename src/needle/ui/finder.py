@@ -65,6 +65,7 @@ class Finder(QDialog):
     def __init__(self, parent: QWidget, things: list[Found]) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
         self.setWindowTitle(tr("Find anything"))
+        self.setObjectName("popup")
         self._things = things
         self._shown: list[Found] = []
         self.line = QLineEdit()

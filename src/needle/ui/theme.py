@@ -60,6 +60,7 @@ _current = DAY
 _SHEET = Template("""
 * { font-family: 'IBM Plex Sans'; font-size: 13px; color: $ink; }
 QMainWindow, QDialog { background: $plate; }
+QDialog#popup { border: 1px solid $edge; }
 QToolTip { background: $enamel; color: $on_enamel; border: 1px solid $enamel_raised; padding: 4px; }
 QMenuBar { background: $enamel; color: $on_enamel_dim; padding: 1px 6px; }
 QMenuBar::item { background: transparent; color: $on_enamel_dim; padding: 3px 8px; }

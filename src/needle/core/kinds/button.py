@@ -58,6 +58,8 @@ def _render(node: Button, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="To act on",
+    about="The call to action: a link, a download, a popup (CTA)",
     type=Button, label="Button", mark="button", new=_new, render=_render,
     suit=_suit, texts=one_text,
     traits=TYPE_TRAITS | {"clickable", "sized"}, needs=frozenset({"icon"}),

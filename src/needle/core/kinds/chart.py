@@ -86,6 +86,8 @@ def _plain(table: Table, node: Chart, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Pictures",
+    about="Numbers as bars, a line or a ring (graph, diagram)",
     type=Chart, label="Chart", mark="chart", new=_new, render=_render, texts=one_text,
     traits=TYPE_TRAITS, reads=frozenset({Area.LANGUAGE}),
     fields=(

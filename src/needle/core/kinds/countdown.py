@@ -98,6 +98,8 @@ def _plain(moment: datetime | None, context: Surroundings) -> str:
 
 
 KIND = Kind(
+    purpose="To act on",
+    about="The time left until a moment (deadline, timer)",
     type=Countdown, label="Countdown", mark="clock", traits=TYPE_TRAITS, new=_new,
     render=_render, suit=_suit, summary=_summary, runtime="countdown",
     reads=frozenset({Area.LANGUAGE}), cuts=frozenset({("body", 700)}),

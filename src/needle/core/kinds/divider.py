@@ -24,6 +24,8 @@ def _render(node: Divider, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Layout",
+    about="A thin line between two parts (rule)",
     type=Divider, label="Divider", mark="minus", new=_new, render=_render,
     traits=frozenset({"box", "item", "movable"}),
     summary=lambda node, context: "a line",

@@ -42,6 +42,8 @@ def _render(node: Embed, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="From elsewhere",
+    about="Code of another service: a map, a calendar, a player (HTML)",
     type=Embed, label="Embedded code", mark="code", new=_new, render=_render,
     traits=frozenset({"box", "item", "movable"}),
     summary=lambda node, context: f"Embedded code, {len(node.code):,} characters",

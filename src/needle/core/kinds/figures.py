@@ -52,6 +52,8 @@ def _render(node: Figures, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Proof",
+    about="Large numbers with what they count (statistics)",
     type=Figures, label="Figures", mark="figures", new=_new, render=_render, texts=_texts,
     traits=TYPE_TRAITS, cuts=frozenset({("heading", 600)}),
     summary=lambda node, context: f"{len(node.entries)} figures",

@@ -218,6 +218,8 @@ def _summary(node: FormBox, context: Surroundings) -> str:
 
 
 KIND = Kind(
+    purpose="To act on",
+    about="The fields of a form that leads somewhere (sign-up, contact)",
     type=FormBox, label="Form", mark="form", traits=TYPE_TRAITS, new=_new, render=_render,
     suit=_suit,
     reads=frozenset({Area.FORMS, Area.LANGUAGE}),

@@ -49,6 +49,8 @@ def _render(node: Guarantee, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Proof",
+    about="A seal with a promise beside it",
     type=Guarantee, label="Guarantee", mark="shield", new=_new, render=_render, texts=_texts,
     traits=TYPE_TRAITS, needs=frozenset({"icon"}), cuts=frozenset({("heading", 600)}),
     fields=(

@@ -40,6 +40,8 @@ def _render(node: Heading, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Words",
+    about="A line of weight; search engines read its rank",
     type=Heading, label="Heading", mark="heading", traits=TYPE_TRAITS, new=_new, render=_render,
     texts=one_text,
     fields=(

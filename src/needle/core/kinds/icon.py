@@ -47,6 +47,8 @@ def _render(node: Icon, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Pictures",
+    about="One of some hundred line drawings (symbol)",
     type=Icon, label="Icon", mark="icon", new=_new, render=_render,
     summary=lambda node, context: node.alt or f"Icon: {node.drawing.replace('-', ' ')}",
     traits=frozenset({"ink", "box", "item", "movable", "clickable"}),

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 from markupsafe import Markup
 
@@ -13,9 +13,12 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.strict import OneOf, Span, limit_of
 
-__all__ = ["TYPE_TRAITS", "Field", "Kind", "TextMode", "Wishes", "lines_text",
-           "one_text"]
+__all__ = ["PURPOSES", "TYPE_TRAITS", "Field", "Kind", "Purpose", "TextMode", "Wishes",
+           "lines_text", "one_text"]
 
+Purpose = Literal["Words", "Pictures", "To act on", "Proof", "Finding the way", "Layout",
+                  "From elsewhere"]
+PURPOSES: tuple[Purpose, ...] = get_args(Purpose)
 TYPE_TRAITS = frozenset({"type", "ink", "box", "item", "movable"})
 
 
@@ -105,6 +108,8 @@ class Kind:
     Attributes:
         type: The value type; its tag is the kind's key in project files.
         mark: The icon in the Script, a name from the shipped icon set.
+        purpose: What one puts it on a page for; kinds are offered together by it.
+        about: What it is, in a line; in brackets what else people call it.
         traits: Which rows of the style table it takes.
         texts: Its texts by path in the node ("words", "entries.2.question"), in reading order,
             and how each is typed.
@@ -123,6 +128,8 @@ class Kind:
     type: type[Node]
     label: str
     mark: str
+    purpose: Purpose
+    about: str
     traits: frozenset[str]
     new: Callable[[Id], Node]
     render: Callable[[Any, Surroundings], Markup]

@@ -49,6 +49,8 @@ def _render(node: Listing, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Words",
+    about="Points one below another, with dots, numbers, ticks or an icon",
     type=Listing, label="List", mark="list", traits=TYPE_TRAITS, new=_new, render=_render,
     texts=lines_text,
     fields=(

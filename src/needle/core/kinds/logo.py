@@ -52,6 +52,8 @@ def _render(node: Logo, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Finding the way",
+    about="The site's own sign and name, as the brand has them",
     type=Logo, label="Logo", mark="logo", new=lambda node_id: Logo(id=node_id), render=_render,
     reads=frozenset({Area.NAME, Area.BRAND, Area.FONTS, Area.PAGES, Area.MEDIA}),
     traits=TYPE_TRAITS, summary=lambda node, context: f"{context.branded().name}, from the brand",

@@ -72,6 +72,8 @@ def _logo(logo: Logo, number: int, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Proof",
+    about="Marks of customers, media or partners in a row",
     type=Logos, label="Logos", mark="logos", new=_new, render=_render,
     reads=frozenset({Area.MEDIA}), texts=_texts,
     traits=TYPE_TRAITS,

@@ -70,6 +70,8 @@ def _summary(node: Menu, context: Surroundings) -> str:
 
 
 KIND = Kind(
+    purpose="Finding the way",
+    about="Links to the site's pages, folded on a phone (navigation)",
     type=Menu, label="Menu", mark="menu", traits=TYPE_TRAITS, new=_new, render=_render,
     reads=frozenset({Area.PAGES, Area.LANGUAGE}),
     summary=_summary, suit=_suit,

@@ -32,6 +32,8 @@ def _render(node: Passage, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Words",
+    about="Paragraphs, with bold, italic and links",
     type=Passage, label="Text", mark="pilcrow", traits=TYPE_TRAITS, new=_new, render=_render,
     texts=lines_text, fields=(Field(name="style", label="Style", editor="style"),),
     css=".passage{display:grid;gap:.8em}",

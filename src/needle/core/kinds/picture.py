@@ -75,6 +75,8 @@ def _summary(node: Picture, context: Surroundings) -> str:
 
 
 KIND = Kind(
+    purpose="Pictures",
+    about="A photograph or drawing, cut to a ratio, sent in sizes (image)",
     type=Picture, label="Picture", mark="image", new=_new, render=_render,
     reads=frozenset({Area.MEDIA}), summary=_summary,
     traits=frozenset({"box", "item", "movable", "clickable", "sized"}),

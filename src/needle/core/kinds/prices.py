@@ -104,6 +104,8 @@ def _lines(lines: tuple[Text, ...], path: str, css: str, label: str, context: Su
 
 
 KIND = Kind(
+    purpose="To act on",
+    about="Offers side by side, with what each holds (plans, packages)",
     type=Prices, label="Price table", mark="prices", new=_new, render=_render, texts=_texts,
     traits=TYPE_TRAITS, needs=frozenset({"button"}), reads=frozenset({Area.LANGUAGE}),
     summary=lambda node, context: f"{len(node.entries)} offers",

@@ -47,6 +47,8 @@ def _render(node: Progress, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="To act on",
+    about="A bar that shows how far something has come",
     type=Progress, label="Progress bar", mark="progress", traits=TYPE_TRAITS, new=_new,
     render=_render, texts=one_text, reads=frozenset({Area.LANGUAGE}),
     fields=(

@@ -60,6 +60,8 @@ def _fold(entry: Answered, path: str, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Words",
+    about="Questions that open to their answers (FAQ)",
     type=Questions, label="Questions", mark="question", traits=TYPE_TRAITS, new=_new,
     render=_render, texts=_texts,
     summary=lambda node, context: f"{len(node.entries)} questions",

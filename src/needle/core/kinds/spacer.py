@@ -35,6 +35,8 @@ def _render(node: Spacer, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Layout",
+    about="Room of a height that you set",
     type=Spacer, label="Spacer", mark="spacer", new=_new, render=_render,
     traits=frozenset({"movable"}),
     fields=(Field(name="height", label="Height", editor="number"),),

@@ -81,6 +81,8 @@ def _member(member: Member, path: str, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Proof",
+    about="People with face, name and what they do (about us)",
     type=Team, label="Team", mark="team", new=_new, render=_render,
     reads=frozenset({Area.MEDIA}), texts=_texts,
     traits=TYPE_TRAITS, cuts=frozenset({("body", 600), ("heading", 600)}),

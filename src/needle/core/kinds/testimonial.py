@@ -65,6 +65,8 @@ def _face(node: Testimonial, context: Surroundings) -> Markup:
 
 
 KIND = Kind(
+    purpose="Proof",
+    about="What somebody says, with name and face (voice, review, quote)",
     type=Testimonial, label="Testimonial", mark="quote", traits=TYPE_TRAITS, new=_new,
     render=_render,
     reads=frozenset({Area.MEDIA}), texts=_texts,

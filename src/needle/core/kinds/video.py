@@ -118,6 +118,8 @@ def _summary(node: Video, context: Surroundings) -> str:
 
 
 KIND = Kind(
+    purpose="Pictures",
+    about="A video of your own, with a poster; it plays on demand or silently",
     type=Video, label="Video", mark="video", new=_new, render=_render,
     reads=frozenset({Area.MEDIA, Area.LANGUAGE}), summary=_summary,
     traits=frozenset({"box", "item", "movable", "sized"}), needs=frozenset({"icon"}),

@@ -133,21 +133,29 @@ _FILM = Field(name="film", label="Or video", editor="film", column="Behind")
 _OPENS = "Opens and closes"
 
 _HOLDERS: Mapping[type[Node], Kind] = {kind.type: kind for kind in (
-    Kind(type=Section, label="Section", mark="section", new=_new_section, render=_section,
+    Kind(type=Section, purpose="Layout",
+         about="A band across the page that holds rows and items",
+         label="Section", mark="section", new=_new_section, render=_section,
          reads=_READS,
          traits=_BOX | {"section", "sticky", "type", "ink"},
          fields=(
              _NAME,
              Field(name="role", label="Stands as", editor="choice", choices=_ROLES),
              _BEHIND[0], _FILM, *_BEHIND[1:])),
-    Kind(type=Row, label="Row", mark="row", new=_new_row,
+    Kind(type=Row, purpose="Layout",
+         about="Columns side by side, one below another on a phone",
+         label="Row", mark="row", new=_new_row,
          traits=_BOX | {"row", "type", "ink"}, fields=(_NAME,),
          render=lambda node, context: tag("div", context.attributes(node, "row"),
                                           _inside(node, context))),
-    Kind(type=Column, label="Column", mark="column", new=_new_column,
+    Kind(type=Column, purpose="Layout",
+         about="One of the columns of a row",
+         label="Column", mark="column", new=_new_column,
          traits=_BOX | {"column", "sticky", "movable", "type", "ink"}, fields=(_NAME, *_BEHIND),
          render=_column, reads=_READS),
-    Kind(type=Popup, label="Popup", mark="popup", new=_new_popup, render=_popup,
+    Kind(type=Popup, purpose="Layout",
+         about="A layer over the page, opened by a button, time, depth or leaving (overlay)",
+         label="Popup", mark="popup", new=_new_popup, render=_popup,
          reads=frozenset({Area.LANGUAGE}),
          traits=_BOX | {"type", "ink"},
          fields=(

@@ -1,7 +1,5 @@
 """The bar above the live views."""
 
-from collections.abc import Callable
-
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
@@ -16,7 +14,7 @@ __all__ = ["Bar"]
 class Bar(QWidget):
     """The bar above the views: page, address, variants, and the few commands used most."""
 
-    def __init__(self, session: Session, fill_insert: Callable[[QMenu], None]) -> None:
+    def __init__(self, session: Session) -> None:
         super().__init__()
         self.setObjectName("bar")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
@@ -35,11 +33,6 @@ class Bar(QWidget):
         self._shown: object = None
         self.insert_button = QToolButton()
         self.insert_button.setText(tr("Insert"))
-        self.insert_button.setPopupMode(QToolButton.ToolButtonPopupMode.InstantPopup)
-        menu = QMenu(self.insert_button)
-        menu.aboutToShow.connect(menu.clear)
-        menu.aboutToShow.connect(lambda: fill_insert(menu))
-        self.insert_button.setMenu(menu)
         self.walk_button = QToolButton()
         self.walk_button.setText(tr("Walk through"))
         self._undo = QToolButton()

@@ -145,11 +145,13 @@ class Canvas(QWidget):
     Signals:
         menu_asked: The person asked for the menu of the chosen node.
         files_dropped: Files were dropped on the page (their paths, target id, side).
+        kind_dropped: What is to be put in was dropped on it (the kind's key, target id, side).
         measured: A view has worked out the chosen node's numbers (by row of the style table).
     """
 
     menu_asked = pyqtSignal()
     files_dropped = pyqtSignal(list, str, str)
+    kind_dropped = pyqtSignal(str, str, str)
     measured = pyqtSignal(dict)
 
     def __init__(self, session: Session) -> None:
@@ -169,6 +171,7 @@ class Canvas(QWidget):
             frame.view.said.connect(lambda message, v=frame.view: self._hear(v, message))
             frame.view.dropped.connect(self._on_dropped)
             frame.view.files_dropped.connect(self.files_dropped)
+            frame.view.kind_dropped.connect(self.kind_dropped)
             frame.resized.connect(lambda: self._look_later.start())
             frame.sticks_out.clicked.connect(lambda _=False, f=frame: self._choose_overflow(f))
             self._splitter.setStretchFactor(number, 5 if number == 0 else 2)

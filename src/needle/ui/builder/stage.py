@@ -7,7 +7,6 @@ import msgspec
 from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import (
     QFileDialog,
-    QMenu,
     QSplitter,
     QVBoxLayout,
     QWidget,
@@ -23,10 +22,10 @@ from needle.core.images.picturefile import PictureError
 from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.kind import Kind
 from needle.core.readymade.arriving import Arrived
-from needle.core.render.holders import KINDS, kind_of
+from needle.core.render.holders import kind_of
 from needle.core.site.fresh import fresh_item
 from needle.core.site.site import Medium, Site
-from needle.core.site.tree import Column, Section
+from needle.core.site.tree import Popup, Section
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
@@ -35,6 +34,8 @@ from needle.store.versions import VersionsError
 from needle.ui.builder.bar import Bar
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.confirming import ConfirmCommands
+from needle.ui.builder.contextmenu import context_menu
+from needle.ui.builder.insertpalette import INSERTED, InsertPalette
 from needle.ui.builder.keptcommands import KeptCommands
 from needle.ui.builder.pagecommands import PageCommands
 from needle.ui.builder.partcommands import PartCommands
@@ -48,7 +49,6 @@ from needle.ui.cards import FILM_ENDINGS, FILM_FILTER, PICTURE_FILTER
 from needle.ui.commands import Command
 from needle.ui.language import tr
 from needle.ui.session import Session
-from needle.ui.theme import icon
 from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["BuildStage"]
@@ -68,7 +68,9 @@ class BuildStage(QWidget):
         self.canvas = Canvas(session)
         self.script = Script(session)
         self.tray = Tray(session)
-        self._bar = Bar(session, self.insert_menu)
+        self.inserting: InsertPalette | None = None
+        self._bar = Bar(session)
+        self._bar.insert_button.clicked.connect(self.show_palette)
         self._bar.walk_button.clicked.connect(self.walk_through)
         split = QSplitter()
         split.setChildrenCollapsible(False)
@@ -95,6 +97,7 @@ class BuildStage(QWidget):
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
         self.canvas.files_dropped.connect(self.drop_files)
+        self.canvas.kind_dropped.connect(self.drop_kind)
 
     def ring(self) -> list[QWidget]:
         """The parts that F6 goes round."""
@@ -114,16 +117,15 @@ class BuildStage(QWidget):
                 *self._kept.commands(), *self._view_commands()]
 
     def _insert_commands(self) -> list[Command]:
-        kinds = [kind for kind in KINDS if kind.type is not Column]
         return [
             Command(id="insert.open", menu="Insert", title=tr("Insert…"), keys="Ins",
-                    run=self.pop_insert_menu),
+                    run=self.show_palette),
             Command(id="insert.ready", menu="Insert", title=tr("A ready-made section…"),
                     keys="Shift+Ins", keywords="template block kept own", run=self.show_drawer),
             *(Command(id=f"insert.{kind.key}", menu="Insert", title=tr(kind.label),
-                      keywords=f"add new {kind.label}",
+                      keywords=f"add new {kind.label}", listed=False,
                       run=lambda k=kind: self.insert(k))  # type: ignore[misc]
-              for kind in kinds)]
+              for kind in INSERTED)]
 
     def _view_commands(self) -> list[Command]:
         return [
@@ -161,6 +163,18 @@ class BuildStage(QWidget):
                 site, node, session.page.id, session.variant.key, session.selection)):
             session.select(node.id)
 
+    def drop_kind(self, key: str, target: Id, side: Side) -> None:
+        """Add a fresh node of a kind where it was let go."""
+        session, kind = self._session, next(kind for kind in INSERTED if kind.key == key)
+        if not target or kind.type is Popup:
+            session.select("")
+            self.insert(kind)
+            return
+        node = fresh_item(session.site, kind, new_id())
+        if session.edit(tr("add {label}", label=tr(kind.label).lower()),
+                        lambda site: insert(site, node, target, side)):
+            session.select(node.id)
+
     def insert_section(self, arrived: Arrived[Section]) -> None:
         """Put a section after the chosen one, or at the end of the page, with all it needs."""
         session, section = self._session, arrived.part
@@ -181,21 +195,6 @@ class BuildStage(QWidget):
             return
         if session.edit(tr("add section"), how):
             session.select(section.id)
-
-    def insert_menu(self, menu: QMenu) -> None:
-        """Fill a menu with everything that can be added."""
-        ready = menu.addAction(icon("section"), tr("A ready-made section…\tShift+Ins"))
-        assert ready is not None
-        ready.triggered.connect(lambda _=False: self.show_drawer())
-        menu.addSeparator()
-        for kind in KINDS:
-            if kind.type is Column:
-                continue
-            if kind is next(iter(ITEM_KINDS.values())):
-                menu.addSeparator()
-            action = menu.addAction(icon(kind.mark), tr(kind.label))
-            assert action is not None
-            action.triggered.connect(lambda _=False, k=kind: self.insert(k))
 
     def show_drawer(self) -> None:
         """Show the ready-made sections and one's own."""
@@ -225,9 +224,14 @@ class BuildStage(QWidget):
         self.versions.finished.connect(self._take_focus)
         self.versions.open()
 
-    def pop_insert_menu(self) -> None:
-        """Show everything that can be added, at the bar's button."""
-        self._bar.insert_button.showMenu()
+    def show_palette(self) -> None:
+        """Show everything that can be put in, below the bar's button."""
+        if self.inserting is None:
+            self.inserting = InsertPalette(self)
+            self.inserting.chosen.connect(self.insert)
+            self.inserting.ready_asked.connect(self.show_drawer)
+            self.inserting.finished.connect(self._take_focus)
+        self.inserting.open_below(self._bar.insert_button)
 
     # Media and forms
 
@@ -331,15 +335,8 @@ class BuildStage(QWidget):
         self.walk.show()
 
     def _pop_menu(self) -> None:
-        node = self._session.node()
-        if node is None:
+        if self._session.node() is None:
             return
-        menu = QMenu(self)
-        menu.addSection(tr(kind_of(node).label))
-        for command in self._parts.commands():
-            if command.id.startswith("words") or command.unless():
-                continue
-            action = menu.addAction(f"{command.words}\t{command.keys}")
-            assert action is not None
-            action.triggered.connect(lambda _=False, c=command: c.run())
-        menu.popup(QCursor.pos())
+        self.menu = context_menu(self.commands(), self)
+        self.menu.aboutToHide.connect(self.menu.deleteLater)
+        self.menu.popup(QCursor.pos())

@@ -36,9 +36,10 @@ from needle.core.edit.patches import Patch
 from needle.core.values.ids import Id
 from needle.ui.builder.live.engine import HOST, GuardedPage, LiveEngine
 
-__all__ = ["NODE_MIME", "LiveView"]
+__all__ = ["KIND_MIME", "NODE_MIME", "LiveView"]
 
 NODE_MIME = "application/x-needle-node"
+KIND_MIME = "application/x-needle-kind"
 _WORLD = QWebEngineScript.ScriptWorldId.ApplicationWorld.value
 
 
@@ -65,12 +66,14 @@ class LiveView(QWebEngineView):
         said: The view's script reports something the person did.
         dropped: Nodes were dropped from elsewhere (their ids, target id, side).
         files_dropped: Files were dropped from elsewhere (their paths, target id, side).
+        kind_dropped: What is to be put in was dropped (the kind's key, target id, side).
         scaled: The scale changed.
     """
 
     said = pyqtSignal(dict)
     dropped = pyqtSignal(list, str, str)
     files_dropped = pyqtSignal(list, str, str)
+    kind_dropped = pyqtSignal(str, str, str)
     scaled = pyqtSignal(float)
 
     def __init__(self, engine: LiveEngine, width: int) -> None:
@@ -190,7 +193,8 @@ class LiveView(QWebEngineView):
 
     def dragEnterEvent(self, event: QDragEnterEvent | None) -> None:
         mime = event.mimeData() if event else None
-        if event and mime and (mime.hasFormat(NODE_MIME) or _files_of(mime)):
+        if event and mime and (mime.hasFormat(NODE_MIME) or mime.hasFormat(KIND_MIME)
+                               or _files_of(mime)):
             event.acceptProposedAction()
 
     def dragMoveEvent(self, event: QDragMoveEvent | None) -> None:
@@ -207,7 +211,8 @@ class LiveView(QWebEngineView):
         assert event is not None
         ids, rank = self._dragged(event)
         mime = event.mimeData()
-        files = _files_of(mime) if mime else []
+        assert mime is not None
+        files, kind = _files_of(mime), _kind_of(mime)
         event.acceptProposedAction()
         at = event.position()
 
@@ -216,6 +221,8 @@ class LiveView(QWebEngineView):
             target, side = (found["target"], found["side"]) if found else ("", "after")
             if files:
                 self.files_dropped.emit(files, target, side)
+            elif kind:
+                self.kind_dropped.emit(kind, target, side)
             elif found:
                 self.dropped.emit(ids, target, side)
 
@@ -225,10 +232,19 @@ class LiveView(QWebEngineView):
     def _dragged(event: QDropEvent) -> tuple[list[Id], int]:
         mime = event.mimeData()
         assert mime is not None
+        if mime.hasFormat(KIND_MIME):
+            return [""], json.loads(bytes(mime.data(KIND_MIME).data()))["rank"]
         if not mime.hasFormat(NODE_MIME):
             return [""], 0
         held = json.loads(bytes(mime.data(NODE_MIME).data()))
         return held["ids"], held["rank"]
+
+
+def _kind_of(mime: QMimeData) -> str:
+    """Return the key of the kind that is to be put in; empty if something else is dragged."""
+    if not mime.hasFormat(KIND_MIME):
+        return ""
+    return str(json.loads(bytes(mime.data(KIND_MIME).data()))["kind"])
 
 
 def _files_of(mime: QMimeData) -> list[str]:
