@@ -107,7 +107,7 @@ class ReadingTest(unittest.TestCase):
         sections = build_sections(self.found.bands, small_site(), IdSource(4),
                                   lambda rect: cut.append(rect) or "m1")  # type: ignore[func-returns-value]
         self.assertEqual([section.look.base.get("fill") for section in sections],
-                         ["ink", None, "mist"])
+                         ["ink", "paper", "mist"])
         self.assertEqual(len(sections[1].children[0].children), 2)
         items = [item for section in sections for row in section.children
                  for column in row.children for item in column.children]

@@ -424,3 +424,76 @@ class BoardTest(BriefTestCase):
         self.assertEqual(self.board._choice.count(), 1)
         self.board._unpin()
         self.assertTrue(self.board._empty.isVisible())
+
+
+class SavedPageTest(BriefTestCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.brief.show_part("From a picture")
+        self.board = self.brief.board
+        self.file("s.css", b"h1 { font: 600 30px/36px sans-serif; letter-spacing: .6px;"
+                  b" color: oklch(0% 0 0); padding: 12px 20px }"
+                  b" .tall { min-height: 50vh; background: rgb(250 240 220) }")
+        self.path = self.file("page.html", b"""<!doctype html><link rel=stylesheet href=s.css>
+            <body style="margin:0"><section class=tall><h1>Strange words</h1>
+            <img src="file:///etc/hostname" style="width:90px;height:60px;display:block">
+            <p id=p>Before</p></section><section><p>More</p></section>
+            <script>document.getElementById('p').textContent = 'It ran'</script>""")
+        self.board.pin_file(self.path)
+        self.until(lambda: self.board._laid is not None)
+
+    def click(self, words: str) -> dict[str, str]:  # type: ignore[override]
+        laid = self.board._laid
+        assert laid is not None
+        node = next(one for one in laid.nodes if one.words == words)
+        zoom = self.board.area.zoom
+        QTest.mouseClick(self.board.area.canvas, Qt.MouseButton.LeftButton, pos=QPointF(
+            (node.rect[0] + 9) * zoom, (node.rect[1] + node.rect[3]) / 2 * zoom).toPoint())
+        return dict(line.split(": ", 1) for line in self.board.look.values.text().split("\n"))
+
+    def test_a_click_tells_what_the_engine_computes_and_no_script_ran(self) -> None:
+        told = self.click("Strange words")
+        self.assertEqual((told["font-size"], told["line-height"], told["font-weight"]),
+                         ("30 px", "36 px", "600"))
+        self.assertEqual((told["padding"], told["color"], told["on"], told["letter-spacing"]),
+                         ("12 px, 20 px", "#000000", "#faf0dc", "0.6 px"))
+        self.assertEqual((told["width"], told["height"]), ("1280 px", "60 px"))
+        self.click("Before")
+        # Half of a screen of 800, though the view is as high as the page.
+        laid = self.board._laid
+        assert laid is not None
+        tall = next(node for node in laid.nodes if node.tag == "section")
+        self.assertEqual(tall.rect[3] - tall.rect[1], 400)
+
+    def test_its_look_goes_to_an_item_and_to_a_text_style(self) -> None:
+        self.session.select("head1")
+        self.click("Strange words")
+        self.board.look.give()
+        node = self.session.node()
+        assert node is not None
+        self.assertEqual((node.look.base["size"], node.look.base["pad_left"]), (30, 20))
+        self.session.undo()
+        self.board.look.give_style("body")
+        style = next(one for one in self.session.site.styles if one.key == "body")
+        self.assertEqual((style.look.base["size"], style.look.base["line_height"]), (30, 1.2))
+        self.assertNotIn("pad_left", style.look.base)
+
+    def test_its_sections_are_made_with_foreign_words_only_when_asked(self) -> None:
+        for asked in (False, True):
+            self.board.found.read()
+            self.until(lambda: self.board.found.taking is not None)
+            self.board.found.takes_over.setChecked(asked)
+            self.board.make_sections()
+            words = str(self.session.page.variants)
+            self.assertEqual("Strange words" in words, asked)
+            self.board.found.look_at(self.board._one)
+
+    def test_another_width_lays_it_out_anew_while_it_is_there(self) -> None:
+        self.board._wide.chosen.emit(600)
+        self.until(lambda: self.board._laid is not None and self.board._laid.width == 600)
+        self.assertEqual(self.board._choice.count(), 2)
+        self.path.unlink()
+        self.board._wide.chosen.emit(700)
+        self.assertIn("no longer where it was", self.window.last_words)
+        self.board._unpin()
+        self.assertFalse(list((self.folder / "board").glob("*.map.json"))[1:])

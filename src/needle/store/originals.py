@@ -1,18 +1,20 @@
-"""Pictures that somebody works from: in the project, never published."""
+"""Pictures and saved pages that somebody works from: in the project, never published."""
 
 import hashlib
 import io
 from dataclasses import dataclass
 from pathlib import Path
 
+import msgspec
 from PIL import Image
 
 from needle.core.images.picturefile import PictureError, take_in
 from needle.core.images.vector import looks_like_svg
+from needle.core.seeing.laidout import LaidOut, read_laid
 from needle.store.files import write_atomically
 from needle.store.kept import KeptFile
 
-__all__ = ["Pinned", "pin", "pinned", "set_css_width", "unpin"]
+__all__ = ["Pinned", "pin", "pin_saved", "pinned", "saved_map", "set_css_width", "unpin"]
 
 _LONGEST = 9_000
 Facts = dict[str, dict[str, str | int]]
@@ -25,6 +27,7 @@ class Pinned:
     Attributes:
         name: What it was called.
         css_width: How wide the page in it is, in CSS pixels: the picture's scale.
+        source: The saved page that it shows; empty for a picture.
     """
 
     file: Path
@@ -32,11 +35,17 @@ class Pinned:
     width: int
     height: int
     css_width: int
+    source: str = ""
 
     @property
     def scale(self) -> float:
         """Pixels of the picture for one CSS pixel."""
         return self.width / self.css_width
+
+    @property
+    def map_file(self) -> Path:
+        """Where the map of a saved page stands."""
+        return self.file.with_suffix(".map.json")
 
 
 def _folder(project: Path) -> Path:
@@ -58,7 +67,8 @@ def pinned(project: Path) -> list[Pinned]:
         path = _folder(project) / Path(file).name
         try:
             found.append(Pinned(path, str(facts["name"]), int(str(facts["width"])),
-                                int(str(facts["height"])), max(1, int(str(facts["css_width"])))))
+                                int(str(facts["height"])), max(1, int(str(facts["css_width"]))),
+                                str(facts.get("source", ""))))
         except (KeyError, ValueError):
             continue
     return [one for one in found if one.file.exists()]
@@ -92,6 +102,33 @@ def pin(project: Path, data: bytes, name: str) -> Pinned:
     return next(one for one in pinned(project) if one.file.name == file)
 
 
+def pin_saved(project: Path, picture: bytes, laid: LaidOut, source: Path) -> Pinned:
+    """Put a saved page on the board, as a picture with its map.
+
+    Raises:
+        PictureError: The disk refuses it.
+    """
+    one = pin(project, picture, source.name)
+    try:
+        write_atomically(one.map_file, msgspec.json.encode(laid))
+        about: dict[str, str | int] = {"source": str(source), "css_width": round(laid.width)}
+        _file(project).change(lambda facts: facts | {
+            one.file.name: facts.get(one.file.name, {}) | about})
+    except OSError as error:
+        raise PictureError("file-not-kept", name=source.name, why=error.strerror) from error
+    return next(other for other in pinned(project) if other.file == one.file)
+
+
+def saved_map(one: Pinned) -> LaidOut | None:
+    """Return the map of a saved page; `None` for a picture, or if the map is damaged."""
+    if not one.source:
+        return None
+    try:
+        return read_laid(one.map_file.read_bytes())
+    except (OSError, ValueError):
+        return None
+
+
 def set_css_width(project: Path, one: Pinned, css_width: int) -> Pinned:
     """Set a picture's scale by the width of the page in it, and return it as it is then."""
     name = one.file.name
@@ -105,3 +142,4 @@ def unpin(project: Path, one: Pinned) -> None:
     _file(project).change(lambda facts: {name: about for name, about in facts.items()
                                          if name != one.file.name})
     one.file.unlink(missing_ok=True)
+    one.map_file.unlink(missing_ok=True)

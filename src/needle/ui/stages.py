@@ -125,6 +125,8 @@ class Stages:
 
     def end(self) -> None:
         """Stop what is under way in them before the window goes."""
+        if self.made("Brief"):
+            self.brief.end()
         if self.made("Publish"):
             self.publish.end()
         if self.made("Measure"):

@@ -16,8 +16,8 @@ from needle.core.values.remembering import remembered
 from needle.core.values.styletable import TABLE, Property, look_faults, properties_for
 from needle.core.values.widths import Width
 
-__all__ = ["alike", "clear_at", "paste_look", "plain_look", "resolved", "set_look",
-           "set_style_look", "take_look"]
+__all__ = ["alike", "clear_at", "paste_look", "plain_look", "put_look", "resolved",
+           "set_look", "set_style_look", "set_style_looks", "take_look"]
 
 
 def set_look(site: Site, ids: Iterable[Id], name: str, value: Value | None,
@@ -135,16 +135,33 @@ def paste_look(site: Site, ids: Iterable[Id], data: bytes, part: str = "") -> Si
         raise EditError("look-none-copied") from error
     if look_faults(carried.look):
         raise EditError("look-foreign")
+    return put_look(site, ids, carried.look, carried.style, part)
 
+
+def put_look(site: Site, ids: Iterable[Id], look: Look, style: str = "", part: str = "") -> Site:
+    """Return the site with a look put on some nodes in place of their own.
+
+    Args:
+        style: The text style that they take besides; empty to leave theirs.
+        part: The column of the table to which it is limited; empty for all.
+    """
     def how(node: Node) -> Node:
         takes = {row.name for row in properties_for(kind_of(node).traits) if _in(row, part)}
-        changes: dict[str, object] = {"look": _merged(node.look, carried.look, takes)}
-        if carried.style and hasattr(node, "style") and part in ("", "type"):
-            changes["style"] = carried.style
+        changes: dict[str, object] = {"look": _merged(node.look, look, takes)}
+        if style and hasattr(node, "style") and part in ("", "type"):
+            changes["style"] = style
         return msgspec.structs.replace(node, **changes)
 
     for node_id in ids:
         site = change(site, node_id, how)
+    return site
+
+
+def set_style_looks(site: Site, key: str, look: Look) -> Site:
+    """Return the site with a text style that has the type of a look, at every width."""
+    for name, value in look.base.items():
+        if TABLE[name].column == "type" and name != "align":
+            site = set_style_look(site, key, name, value)
     return site
 
 

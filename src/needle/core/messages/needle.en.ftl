@@ -172,6 +172,12 @@ file-not-kept = “{ $name }” could not be kept: { $why }.
 picture-cannot-cut = “{ $name }” cannot be cut: its file is missing or damaged. Replace the picture.
 film-not-copied = “{ $name }” could not be copied: { $why }.
 original-is-drawing = “{ $name }” is a drawing of lines. Save it as PNG to measure in it.
+saved-no-file = “{ $name }” is no file. Choose a saved page: an HTML file or a web archive (MHTML).
+saved-heavy = “{ $name }” weighs more than { $most } MB. Save the page again without its videos.
+saved-unread = “{ $name }” cannot be read: { $why }.
+saved-no-page = “{ $name }” holds no page. Choose an HTML file, or a web archive (MHTML) that a browser has saved.
+saved-not-laid = “{ $name }” could not be laid out in time. Try again, or pin a picture of it.
+saved-gone = “{ $name }” is no longer where it was, so it cannot be laid out at another width. Pin it again.
 pdf-locked = “{ $name }” is closed by a password.
 pdf-unreadable = “{ $name }” is not a PDF that can be read.
 

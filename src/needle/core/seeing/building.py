@@ -22,7 +22,8 @@ __all__ = ["CutOut", "build_sections"]
 # Cuts a rectangle out of the picture and returns the medium it became.
 CutOut = Callable[[Rect], Id]
 
-_SAME = 4.0
+# Nearer than this to a colour of the brand is that one (ΔE OK times 100; 2 is just seen).
+_SAME = 1.6
 _COLUMN_GAP, _ROW_GAP = 18, 6
 _WORDS = ("words", "that", "stand", "in", "the", "picture", "here", "and", "wait", "for", "yours")
 _LETTERS_A_SIZE = 0.5
@@ -39,19 +40,21 @@ class _Thing:
 
 
 def build_sections(bands: Sequence[Band], site: Site, ids: IdSource, cut_out: CutOut,
-                   ) -> list[Section]:
+                   with_words: bool = False) -> list[Section]:
     """Return a section for each band, its words as placeholders of the same length.
 
     Args:
         cut_out: Makes a medium of a part of the picture.
+        with_words: What is known of the words is taken over, as words to be confirmed.
     """
-    builder = _Builder(site, ids, cut_out)
+    builder = _Builder(site, ids, cut_out, with_words)
     return [builder.section(band, number) for number, band in enumerate(bands, 1)]
 
 
 class _Builder:
-    def __init__(self, site: Site, ids: IdSource, cut_out: CutOut) -> None:
+    def __init__(self, site: Site, ids: IdSource, cut_out: CutOut, with_words: bool) -> None:
         self._site = site
+        self._with_words = with_words
         self._p = Parts(ids, invented=True)
         self._cut_out = cut_out
         self._titled = False
@@ -66,9 +69,8 @@ class _Builder:
         # What stands left of the middle only still belongs to a letter width around the middle.
         middle = (band.rect.left + band.rect.right) / 2
         inner = round(2 * max(middle - left, right - middle))
+        # Said of paper, too: a theme may give sections grounds by turns.
         fill: Values = {} if not band.ground else {"fill": self._colour(band.ground)}
-        if fill.get("fill") == "paper":
-            fill = {}
         gaps = [after.rect.top - before.rect.bottom for before, after in _pairs(rows)]
         if gaps:
             fill["gap"] = _bounded(statistics.median(gaps), 0, 200)
@@ -150,7 +152,7 @@ class _Builder:
                 for item in self._items(inner)]
 
     def _text(self, block: TextBlock) -> Item:
-        words, look = _filler(block), {"colour": self._colour(block.colour)}
+        words, look = self._words(block), {"colour": self._colour(block.colour)}
         if look["colour"] == "ink":
             look = {}
         style, size = self._style(block)
@@ -161,6 +163,9 @@ class _Builder:
             self._titled = self._titled or rank == 1
             return self._p.heading(words, rank=rank, style=style, **look, **sized)
         return self._p.passage(words, style=style, **look, **sized)
+
+    def _words(self, block: TextBlock) -> str:
+        return block.words if self._with_words and block.words else _filler(block)
 
     def _style(self, block: TextBlock) -> tuple[str, int | None]:
         """Return the nearest text style, and the size where it is another."""
@@ -188,7 +193,8 @@ class _Builder:
         outlined = bool(box.edge)
         if not outlined and self._colour(box.fill) != "main":
             look |= {"fill": self._colour(box.fill), "colour": self._colour(words.colour)}
-        call = self._site.brief.call_to_action.strip() or _filler(words)
+        call = self._words(words) if self._with_words and words.words else (
+            self._site.brief.call_to_action.strip() or _filler(words))
         return self._p.button(call, looks="second" if outlined else "main", **look)
 
     def _colour(self, value: str) -> str:

@@ -60,6 +60,7 @@ class TextBlock:
         lines: How many.
         pitch: From one line to the next; 0 for a single line.
         weight: How bold: stroke width by size.
+        words: What it says, where that is known.
     """
 
     rect: Rect
@@ -68,6 +69,7 @@ class TextBlock:
     lines: int
     pitch: float = 0
     weight: float = 0
+    words: str = ""
 
 
 @dataclass(frozen=True, slots=True)

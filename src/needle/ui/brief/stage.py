@@ -99,10 +99,17 @@ class BriefStage(Tabbed):
             self.beside.setWindowTitle(tr("Picture beside the page"))
             column = QVBoxLayout(self.beside)
             column.setContentsMargins(0, 0, 0, 0)
-            column.addWidget(BoardPart(self._session, self._stills))
+            self.board_beside = BoardPart(self._session, self._stills)
+            column.addWidget(self.board_beside)
             self.beside.resize(980, 700)
         self.beside.show()
         self.beside.raise_()
+
+    def end(self) -> None:
+        """Stop what is being laid out before the window goes."""
+        self.board.end()
+        if self.beside is not None:
+            self.board_beside.end()
 
     def show_placeholder(self) -> None:
         """Show the first thing that waits to be confirmed."""

@@ -4,15 +4,17 @@ import json
 import secrets
 from collections.abc import Callable
 from itertools import count
+from typing import Protocol
+from urllib.parse import quote
 
 from PyQt6 import sip
 from PyQt6.QtCore import QByteArray, QMarginsF, QObject, QRect, Qt, QUrl, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QPageLayout, QPageSize
-from PyQt6.QtWebEngineCore import QWebEngineScript, QWebEngineSettings
+from PyQt6.QtWebEngineCore import QWebEngineProfile, QWebEngineScript, QWebEngineSettings
 from PyQt6.QtWebEngineWidgets import QWebEngineView
 
 from needle.core.render.document import STRIP_PX
-from needle.ui.builder.live.engine import HOST, GuardedPage, LiveEngine
+from needle.ui.builder.live.engine import HOST, GuardedPage
 from needle.ui.timers import once
 
 __all__ = ["HiddenPage"]
@@ -58,6 +60,13 @@ _PAINT = """Promise.all([...document.images].map((i) => { i.decoding = 'sync';
   strip.background = '%s'; }); 0"""
 
 
+class Engine(Protocol):
+    """What a hidden page is laid out by: its profile, and the pages that it hands out by name."""
+
+    profile: QWebEngineProfile
+    documents: dict[str, str]
+
+
 class HiddenPage(QObject):
     """Shows one page after another; a page that does not come in time counts as failed.
 
@@ -69,7 +78,7 @@ class HiddenPage(QObject):
     loaded = pyqtSignal(bool)
     painted = pyqtSignal(bool)
 
-    def __init__(self, engine: LiveEngine, parent: QObject) -> None:
+    def __init__(self, engine: Engine, parent: QObject) -> None:
         super().__init__(parent)
         self._engine = engine
         self._name = f"still{next(_NUMBERS)}"
@@ -95,6 +104,15 @@ class HiddenPage(QObject):
         else:
             self._engine.documents[self._name] = html
             view.load(QUrl(f"{HOST}/still/{self._name}?{next(_NUMBERS)}"))
+
+    def go_to(self, path: str, width: int, height: int) -> None:
+        """Lay out what stands at a path of the engine's scheme; `loaded` tells when it is there."""
+        view = self._hidden_view()
+        view.resize(width, height)
+        self._token, self._size = secrets.token_hex(8), (width, height)
+        self._waits, self._there = True, False
+        self._late.start()
+        view.load(QUrl(f"{HOST}/{quote(path)}"))
 
     def run(self, script: str, done: Callable[[object], None] | None = None) -> None:
         """Run a script beside the page; `done` gets what it returns."""

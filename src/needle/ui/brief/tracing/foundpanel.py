@@ -3,6 +3,7 @@
 from PyQt6.QtCore import Qt, QThreadPool, pyqtSignal
 from PyQt6.QtGui import QColor, QPainter, QPixmap
 from PyQt6.QtWidgets import (
+    QCheckBox,
     QHBoxLayout,
     QListWidget,
     QListWidgetItem,
@@ -36,6 +37,7 @@ class FoundPanel(QWidget):
     Attributes:
         taking: What was found and what of it is wanted; `None` before it was read.
         sections: The list of them.
+        takes_over: Whether words and pictures of a saved page are taken over, too.
     """
 
     found = pyqtSignal()
@@ -54,6 +56,9 @@ class FoundPanel(QWidget):
         self.sections.setAccessibleName(tr("Sections that were found"))
         self.sections.itemChanged.connect(
             lambda item: self.toggle(f"b{self.sections.row(item)}"))
+        self.takes_over = QCheckBox(tr("Take over its words and pictures"))
+        set_tip(self.takes_over, tr("Only where they are yours to use. Else words are placeholders "
+                                    "and pictures are drawn."))
         self._join = button(tr("Join with next"), self.join_sections)
         self._make = button(tr("Make these sections"), self.making.emit, main=True)
         column = QVBoxLayout(self)
@@ -65,6 +70,7 @@ class FoundPanel(QWidget):
         column.addWidget(self._palette)
         column.addWidget(self.sections, 1)
         column.addWidget(self._join)
+        column.addWidget(self.takes_over)
         column.addWidget(self._make)
 
     def _reading_line(self) -> QHBoxLayout:
@@ -83,6 +89,7 @@ class FoundPanel(QWidget):
         """Forget what was read, and be ready to read this picture."""
         self.stop()
         self._one, self.taking = one, None
+        self.takes_over.setChecked(False)
         self._read.setEnabled(one is not None)
         self._show()
 
@@ -137,6 +144,7 @@ class FoundPanel(QWidget):
         taking = self.taking
         for widget in (self._join, self._make, self._palette, self.sections):
             widget.setVisible(taking is not None)
+        self.takes_over.setVisible(taking is not None and bool(self._one and self._one.source))
         self._list_sections(taking)
         if taking is None:
             self._summary.setText(tr("Nothing yet. “Read its structure” proposes sections, "

@@ -10,11 +10,12 @@ from PyQt6.QtGui import QImage
 from needle.core.edit.media import add_medium
 from needle.core.edit.pages import add_whole_page, free_name
 from needle.core.images.picturefile import PictureError
+from needle.core.readymade.drawn import StandIns
 from needle.core.seeing.building import build_sections
 from needle.core.seeing.shapes import Band, Rect
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.values.ids import Id, new_id
-from needle.store.media import keep_picture
+from needle.store.media import keep_made, keep_picture
 from needle.store.originals import Pinned
 from needle.ui.language import tr
 from needle.ui.session import Session
@@ -30,10 +31,20 @@ class SectionCutter:
         faults: What is wrong with pictures that could not be cut out, in words.
     """
 
-    def __init__(self, session: Session, one: Pinned, pixels: np.ndarray) -> None:
+    def __init__(self, session: Session, one: Pinned, pixels: np.ndarray,
+                 takes_over: bool = False) -> None:
+        """Cut out of a pinned picture.
+
+        Args:
+            takes_over: Words and pictures of a saved page are taken over, too; else words are
+                placeholders and pictures are drawn.
+        """
         self._session = session
         self._one = one
         self._pixels = pixels
+        self._takes_over = takes_over
+        self._drawn = StandIns(session.site, new_id, one.name) if one.source and (
+            not takes_over) else None
         self._media: list[Medium] = []
         self.page: Id = ""
         self.faults: list[str] = []
@@ -43,7 +54,7 @@ class SectionCutter:
         return self._session.edit(tr("sections from picture"), lambda site: self._made(site, bands))
 
     def _made(self, site: Site, bands: Sequence[Band]) -> Site:
-        sections = build_sections(bands, site, new_id, self._cut_out)
+        sections = build_sections(bands, site, new_id, self._cut_out, self._takes_over)
         for medium in self._media:
             site = add_medium(site, medium)
         page = Page(id=new_id(), name="", variants=(Variant(key="A", children=tuple(sections)),))
@@ -58,10 +69,18 @@ class SectionCutter:
         except PictureError as error:
             self.faults.append(str(error))
             return ""
+        except OSError as error:
+            self.faults.append(tr("A picture cannot be written: {why}. Make room on the disk.",
+                                  why=error.strerror))
+            return ""
         return self._media[-1].id
 
     def _kept(self, rect: Rect) -> Medium:
         """Return a part of the picture as a medium that stands in for the real one."""
+        if self._drawn is not None:
+            medium = self._drawn.draw(max(1, rect.width), max(1, rect.height))
+            keep_made(self._session.folder, {medium.file: self._drawn.files[medium.file]})
+            return medium
         scale = self._one.scale
         part = self._pixels[round(rect.top * scale): round(rect.bottom * scale),
                             round(rect.left * scale): round(rect.right * scale)]

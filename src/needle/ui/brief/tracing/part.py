@@ -1,10 +1,12 @@
-"""From a picture: the board with its tools, what they measured, and what was read."""
+"""From a picture or a saved page: the board with its tools, what they tell, and what was read."""
 
 from pathlib import Path
 
 import numpy as np
 from PIL import Image
 from PyQt6.QtCore import (
+    QBuffer,
+    QIODevice,
     QPointF,
     Qt,
     QUrl,
@@ -22,9 +24,21 @@ from PyQt6.QtWidgets import (
 
 from needle.core.edit.brand import set_swatch
 from needle.core.images.picturefile import PictureError
-from needle.store.originals import Pinned, pin, pinned, set_css_width, unpin
+from needle.core.seeing.laidout import LaidOut, node_at
+from needle.store.originals import (
+    Pinned,
+    pin,
+    pin_saved,
+    pinned,
+    saved_map,
+    set_css_width,
+    unpin,
+)
+from needle.store.savedpages import SAVED_ENDINGS, open_saved
 from needle.ui.brief.tracing.foundpanel import FoundPanel
 from needle.ui.brief.tracing.laying import difference
+from needle.ui.brief.tracing.layingout import SavedPages
+from needle.ui.brief.tracing.lookpanel import LookPanel
 from needle.ui.brief.tracing.making import SectionCutter
 from needle.ui.brief.tracing.measuredpanel import MeasuredPanel
 from needle.ui.brief.tracing.measures import LETTER_HINT, colour_in, length_in, letter_in
@@ -40,15 +54,20 @@ from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["BoardPart"]
 
-_FILTER = tr("Pictures and PDF (*.png *.jpg *.jpeg *.webp *.pdf)")
+_FILTER = tr("Pictures, PDF, saved pages (*.png *.jpg *.jpeg *.webp *.pdf *.html *.htm *.xhtml "
+             "*.mhtml *.mht)")
+# A saved page is first laid out in a window of a common width.
+_USUAL_WIDTH = 1280
 _TOOLS = {Tool.CHOOSE: tr("Choose  V"), Tool.DROPPER: tr("Dropper  I"), Tool.RULER: tr("Ruler  R"),
-          Tool.LETTER: tr("Letter  T"), Tool.LAY: tr("Page over it  O")}
+          Tool.LETTER: tr("Letter  T"), Tool.LAY: tr("Page over it  O"),
+          Tool.LOOK: tr("Look  L")}
 _HINTS = {
     Tool.CHOOSE: tr("A click leaves a frame out or takes it again."),
     Tool.DROPPER: tr("Click a colour, or drag over an area to average it."),
     Tool.RULER: tr("Drag along what you measure; the ends stick to edges. Arrow keys move the "
                    "end."),
     Tool.LETTER: LETTER_HINT,
+    Tool.LOOK: tr("Click something to see its exact look, and to take it."),
     Tool.LAY: tr("Drag the page, or move it with the arrow keys, until both lie on each other.")}
 _SOON_MS = 400
 
@@ -71,6 +90,8 @@ class BoardPart(QWidget):
         self._session = session
         self._stills = stills
         self._one: Pinned | None = None
+        self._laid: LaidOut | None = None
+        self._saved = SavedPages(self)
         self._pixels = np.zeros((1, 1, 3), np.uint8)
         self._page = QImage()
         self._shift = QPointF(0, 0)
@@ -91,7 +112,8 @@ class BoardPart(QWidget):
         column.addLayout(self._lower())
         column.addWidget(self.area, 1)
         self._empty = label(tr("Pin a picture here: a drawn prototype, a screenshot, a page of a "
-                               "PDF.\nDrop it, paste it, or choose a file."), wrap=True)
+                               "PDF; or a page that a browser has saved.\nDrop it, paste it, or "
+                               "choose a file."), wrap=True)
         self._empty.setAlignment(Qt.AlignmentFlag.AlignCenter)
         column.addWidget(self._empty, 1)
         row = QHBoxLayout(self)
@@ -106,7 +128,7 @@ class BoardPart(QWidget):
     def _upper(self) -> QHBoxLayout:
         line = QHBoxLayout()
         self._choice = ChoiceEdit(tr("Picture"), {}, inherit=False)
-        self._choice.setMinimumWidth(120)
+        self._choice.setMinimumWidth(200)
         self._choice.chosen.connect(lambda file: self._show(str(file)))
         self._wide = NumberEdit(tr("Width of the page in the picture"), 100, 6000, 10, "px")
         self._wide.setFixedWidth(60)
@@ -156,7 +178,9 @@ class BoardPart(QWidget):
         self.found.found.connect(lambda: self.take_tool(Tool.CHOOSE))
         self.found.changed.connect(self._show_page)
         self.found.making.connect(self.make_sections)
+        self.look = LookPanel(self._session)
         column.addWidget(self.told)
+        column.addWidget(self.look)
         column.addSpacing(8)
         column.addWidget(self.found, 1)
         column.addStretch()
@@ -170,7 +194,10 @@ class BoardPart(QWidget):
             self.pin_file(Path(path))
 
     def pin_file(self, path: Path) -> None:
-        """Put a picture or a page of a PDF on the board."""
+        """Put a picture, a page of a PDF or a saved page on the board."""
+        if path.suffix.lower() in SAVED_ENDINGS:
+            self.lay_out(path, _USUAL_WIDTH)
+            return
         try:
             data = pdf_page(path, self) if path.suffix.lower() == ".pdf" else path.read_bytes()
         except (OSError, PictureError) as error:
@@ -189,6 +216,35 @@ class BoardPart(QWidget):
             self._session.said.emit(str(error), True)
             return
         self._show_list(one.file.name)
+
+    def lay_out(self, path: Path, width: int) -> None:
+        """Put a saved page on the board, laid out in a window so many CSS pixels wide."""
+        try:
+            page = open_saved(path)
+        except PictureError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self._session.said.emit(tr("“{name}” is being laid out…", name=path.name), False)
+        self._saved.lay_out(page, width, lambda image, laid: self._got_saved(path, image, laid))
+
+    def _got_saved(self, path: Path, image: QImage, laid: LaidOut | None) -> None:
+        buffer = QBuffer()
+        buffer.open(QIODevice.OpenModeFlag.WriteOnly)
+        try:
+            if laid is None or not image.save(buffer, "PNG"):
+                raise PictureError("saved-not-laid", name=path.name)
+            one = pin_saved(self._session.folder, bytes(buffer.data().data()), laid, path)
+        except PictureError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self._show_list(one.file.name)
+        self.take_tool(Tool.LOOK)
+        self._session.said.emit(
+            tr("“{name}” is on the board. It is {height} px long; its first {shown} px are shown.",
+               name=path.name, height=f"{laid.height:.0f}", shown=f"{laid.shown:.0f}")
+            if laid.height > laid.shown else
+            tr("“{name}” is on the board. A click on it tells its exact look.", name=path.name),
+            False)
 
     def paste(self) -> None:
         """Put the picture on the clipboard on the board."""
@@ -235,6 +291,8 @@ class BoardPart(QWidget):
         self._one = one
         with Image.open(one.file) as image:
             self._pixels = np.asarray(image.convert("RGB"))
+        self._laid = saved_map(one)
+        self._tools.button(Tool.LOOK).setVisible(self._laid is not None)
         self.area.show_picture(QPixmap(str(one.file)))
         self._forget()
         self.take_tool(Tool.CHOOSE)
@@ -244,21 +302,37 @@ class BoardPart(QWidget):
         self._page = QImage()
         self._shift = QPointF(0, 0)
         self.told.tell("", "")
+        self.look.tell(None, None)
         self.found.look_at(self._one)
         if self._one is not None:
             self._wide.show_value(self._one.css_width)
             self._scale.setText(f"1 : {self._one.scale:.2f}")
 
     def _set_width(self, width: float | None) -> None:
-        if self._one is not None and width:
+        if self._one is not None and width and self._one.source:
+            self._lay_out_anew(self._one, round(width))
+        elif self._one is not None and width:
             self._one = set_css_width(self._session.folder, self._one, round(width))
             self._forget()
+
+    def _lay_out_anew(self, one: Pinned, width: int) -> None:
+        """Lay a saved page out at another width, if it is still where it was."""
+        path = Path(one.source)
+        if path.is_file():
+            self.lay_out(path, width)
+        else:
+            self._session.said.emit(str(PictureError("saved-gone", name=one.name)), True)
+            self._wide.show_value(one.css_width)
 
     # Measuring
 
     def take_tool(self, tool: object) -> None:
-        """Take a tool in hand."""
+        """Take a tool in hand; one that the picture is not for leaves the one in hand."""
         assert isinstance(tool, Tool)
+        if tool is Tool.LOOK and self._laid is None:
+            self._session.said.emit(tr("A picture has no look to take. Pin the saved page itself."),
+                                    True)
+            return
         self.area.tool = tool
         self._tools.show_values([tool])
         if tool is Tool.LAY:
@@ -267,10 +341,14 @@ class BoardPart(QWidget):
             widget.setVisible(tool is Tool.LAY)
         self._show_page()
         self.told.tell("", _HINTS[tool])
+        self.look.tell(None, None)
         self.area.show_measured(None, "")
 
     def _measure(self, measured: Measured) -> None:
         if self._one is None:
+            return
+        if measured.tool is Tool.LOOK:
+            self._show_look(measured)
             return
         if measured.tool is Tool.RULER:
             told = length_in(self._pixels, self._one.scale, measured)
@@ -280,6 +358,22 @@ class BoardPart(QWidget):
             told = letter_in(self._pixels, self._one.scale, measured)
         self.area.show_measured(told.measured, told.words)
         self.told.tell(told.words, told.more, told.colour)
+
+    def _show_look(self, measured: Measured) -> None:
+        """Tell what stands at a place of a saved page."""
+        laid, one = self._laid, self._one
+        if laid is None or one is None:
+            return
+        number = node_at(laid, measured.right / one.scale, measured.bottom / one.scale)
+        if number is None:
+            return
+        node, look = laid.nodes[number], laid.look(number)
+        left, top, right, bottom = (side * one.scale for side in node.rect)
+        wide, high = node.rect[2] - node.rect[0], node.rect[3] - node.rect[1]
+        self.area.show_measured(Measured(Tool.LOOK, left, top, right, bottom),
+                                f"{node.tag} {wide:.0f} × {high:.0f}")
+        self.told.tell(look.colour, "", look.colour)
+        self.look.tell(laid, number)
 
     # The page over the picture
 
@@ -322,16 +416,23 @@ class BoardPart(QWidget):
         if self.found.taking is None or self._one is None:
             return
         bands = self.found.taking.bands()
-        cutter = SectionCutter(self._session, self._one, self._pixels)
+        cutter = SectionCutter(self._session, self._one, self._pixels,
+                               self.found.takes_over.isChecked())
         if not bands:
             self._session.said.emit(tr("Take at least one section."), True)
         elif cutter.make(bands):
             self._session.show_page(cutter.page)
-            self._session.said.emit(cutter.faults[0] if cutter.faults else
-                                    tr("{count} sections are there, on a page of their own. "
-                                       "Words and pictures are placeholders.",
-                                       count=len(bands)), bool(cutter.faults))
+            told = tr("{count} sections are there, on a page of their own. Words and pictures are "
+                      "placeholders.", count=len(bands)) if not self.found.takes_over.isChecked(
+            ) else tr("{count} sections are there, on a page of their own, with the words and "
+                      "pictures of the saved page.", count=len(bands))
+            self._session.said.emit(cutter.faults[0] if cutter.faults else told,
+                                    bool(cutter.faults))
             self.made.emit()
+
+    def end(self) -> None:
+        """Let go of the engine before the window goes."""
+        self._saved.stop()
 
     def refresh(self) -> None:
         """Follow the page that is laid over."""

@@ -1,4 +1,4 @@
-"""Reading a picture's structure in a thread, and what of it is taken."""
+"""Reading the structure of a picture or a saved page in a thread, and what of it is taken."""
 
 from dataclasses import dataclass, replace
 
@@ -6,9 +6,10 @@ import numpy as np
 from PIL import Image
 from PyQt6.QtCore import QObject, QRectF, QRunnable, pyqtSignal
 
+from needle.core.seeing.laidstructure import laid_structure
 from needle.core.seeing.shapes import Band, Found, Rect
 from needle.core.seeing.structure import read_structure
-from needle.store.originals import Pinned
+from needle.store.originals import Pinned, saved_map
 from needle.ui.brief.tracing.view import Mark
 from needle.ui.language import tr
 
@@ -37,7 +38,7 @@ class Reading(QObject):
 
 
 class Reader(QRunnable):
-    """Reads one picture."""
+    """Reads one picture, or the map of a saved page."""
 
     def __init__(self, one: Pinned, reading: Reading) -> None:
         super().__init__()
@@ -45,7 +46,9 @@ class Reader(QRunnable):
 
     def run(self) -> None:
         try:
-            found: object = read_structure(css_pixels(self._one))
+            laid = saved_map(self._one)
+            found: object = laid_structure(laid) if laid is not None else read_structure(
+                css_pixels(self._one))
         except (OSError, ValueError, MemoryError) as error:
             found = tr("“{name}” cannot be read: {error}", name=self._one.name, error=error)
         self._reading.done.emit(found)

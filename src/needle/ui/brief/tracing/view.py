@@ -34,6 +34,7 @@ class Tool(StrEnum):
     RULER = "ruler"
     LETTER = "letter"
     LAY = "lay"
+    LOOK = "look"
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,7 +136,8 @@ class _Canvas(QWidget):
         if event is None:
             return
         tool = {Qt.Key.Key_I: Tool.DROPPER, Qt.Key.Key_R: Tool.RULER, Qt.Key.Key_T: Tool.LETTER,
-                Qt.Key.Key_O: Tool.LAY, Qt.Key.Key_V: Tool.CHOOSE}.get(Qt.Key(event.key()))
+                Qt.Key.Key_O: Tool.LAY, Qt.Key.Key_V: Tool.CHOOSE,
+                Qt.Key.Key_L: Tool.LOOK}.get(Qt.Key(event.key()))
         step = {Qt.Key.Key_Plus: 1, Qt.Key.Key_Equal: 1, Qt.Key.Key_Minus: -1}.get(
             Qt.Key(event.key()))
         nudge = {Qt.Key.Key_Left: (-1, 0), Qt.Key.Key_Right: (1, 0), Qt.Key.Key_Up: (0, -1),
@@ -204,7 +206,11 @@ class BoardArea(QScrollArea):
         """Zoom so that the whole width is seen."""
         viewport = self.viewport()
         if not self._pixmap.isNull() and viewport is not None:
-            self._set_zoom(min(1.0, max(0.1, (viewport.width() - 4) / self._pixmap.width())))
+            bar = self.verticalScrollBar()
+            # A page is higher than the view nearly always: room for its bar is kept free.
+            taken = bar.sizeHint().width() if bar is not None and not bar.isVisible() else 0
+            room = viewport.width() - taken - 4
+            self._set_zoom(min(1.0, max(0.1, room / self._pixmap.width())))
 
     def show_marks(self, marks: list[Mark]) -> None:
         """Show frames around what was found."""

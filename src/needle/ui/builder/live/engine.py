@@ -122,6 +122,10 @@ class GuardedPage(QWebEnginePage):
                                 main: bool) -> bool:
         return url.scheme() == "needle"
 
+    def javaScriptConsoleMessage(self, level: QWebEnginePage.JavaScriptConsoleMessageLevel,
+                                 message: str | None, line: int, source: str | None) -> None:
+        """Say nothing: what pages tell, foreign ones too, is not for the person's terminal."""
+
     def createWindow(self, kind: QWebEnginePage.WebWindowType) -> None:
         return None
 
