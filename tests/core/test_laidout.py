@@ -138,7 +138,12 @@ Content-Location: https://hill.example/a
 Content-Type: text/css
 Content-Location: https://hill.example/s.css?a=1&b=2
 
-p { background: url(https://hill.example/g.png) }
+@import "more.css"; p { background: url(https://hill.example/g.png) }
+----b
+Content-Type: text/css
+Content-Location: https://hill.example/more.css
+
+p { color: red }
 ----b
 Content-Type: image/png
 Content-Transfer-Encoding: base64
@@ -160,7 +165,8 @@ class ArchiveTest(unittest.TestCase):
         archive = read_archive(_ARCHIVE)
         assert archive is not None
         self.assertEqual({kind for kind, _ in archive.parts.values()}, {"text/css", "image/png"})
-        names = {kind: name for name, (kind, _) in archive.parts.items()}
+        names = {kind: name for name, (kind, _) in reversed(archive.parts.items())}
+        self.assertIn(b'@import "part2"', archive.parts[names["text/css"]][1])
         self.assertIn(f'href="{names["text/css"]}"'.encode(), archive.html)
         self.assertIn(f'src="{names["image/png"]}"'.encode(), archive.html)
         self.assertIn(b"https://hill.example/x.js", archive.html)
