@@ -227,8 +227,11 @@ def _truth(browser: webdriver.Chrome, page: Path) -> Truth:
     ink = np.abs(pixels.astype(np.int16) - _shot(browser).astype(np.int16)).max(axis=2) >= 12
     texts = [(found, text["size"], text["bold"]) for text in said["texts"]
              if (found := _ink_in(ink, Rect(*text["rect"]))) is not None]
-    return Truth(page.name, pixels, *(tuple(Rect(*rect) for rect in said[sort])
-                                      for sort in ("sections", "buttons", "pictures")),
+    # A section is a band: how wide the room for its words is, no picture can tell.
+    sections = tuple(Rect(0, top, _WIDTH, bottom) for _, top, _, bottom in said["sections"])
+    ends = max(rect.bottom for rect in sections)
+    return Truth(page.name, pixels[:ends], sections, *(tuple(Rect(*rect) for rect in said[sort])
+                                                for sort in ("buttons", "pictures")),
                  tuple(texts))
 
 

@@ -6,14 +6,14 @@ import numpy as np
 from numpy.typing import NDArray
 
 from needle.core.colour.oklch import hex_of_srgb
-from needle.core.seeing.bands import Pixels
+from needle.core.seeing.smooth import Pixels
 from needle.core.seeing.shapes import Rect, TextBlock
 
 __all__ = ["CAP_HEIGHT", "blocks_of", "size_of_letter"]
 
 # Height of capitals and of small letters by the size of the type: the middle of common faces.
 CAP_HEIGHT, X_HEIGHT = 0.7, 0.51
-_SMALL_GAP, _WORD_GAP = 0.3, 0.5
+_SMALL_GAP, _WORD_GAP, _SPACED = 0.3, 0.95, 2.5
 _MOST_PITCH, _LEAST_PITCH = 1.74, 0.9
 _DOT = 3
 
@@ -35,14 +35,15 @@ def size_of_letter(height: float, capital: bool = True) -> float:
     return height / (CAP_HEIGHT if capital else X_HEIGHT)
 
 
-def blocks_of(rects: list[Rect], pixels: Pixels, ink: NDArray[np.bool_], strict: bool = False,
-              ) -> list[TextBlock]:
+def blocks_of(rects: list[Rect], pixels: Pixels, ink: NDArray[np.bool_],
+              away: NDArray[np.float32], strict: bool = False) -> list[TextBlock]:
     """Return blocks of words from the letters' rectangles.
 
     Args:
         rects: Around each connected piece of ink.
         pixels: The region they are in.
         ink: What is not ground there; shape (height, width).
+        away: How far each pixel is from the ground, 0 to 255.
         strict: Only what cannot be anything but words: several letters on one baseline.
     """
     letters = [number for number, rect in enumerate(rects) if rect.height > _DOT]
@@ -54,8 +55,9 @@ def blocks_of(rects: list[Rect], pixels: Pixels, ink: NDArray[np.bool_], strict:
     if strict:
         lines = [line for line in lines if _is_regular(line, rects)]
     for line in lines:
+        _drop_marker(line, rects)
         line.colour = _ink_colour(line.rect, pixels, ink)
-        line.weight = _weight(line, ink)
+        line.weight = _weight(line, ink, away)
     return _stacked(sorted(lines, key=lambda line: (line.rect.top, line.rect.left)))
 
 
@@ -116,7 +118,8 @@ def _joined(lines: list[_Line], rects: list[Rect]) -> list[_Line]:
             alike = overlap > (0.15 if mark else 0.5) * min(line.rect.height, other.rect.height)
             level = mark or abs(line.base - other.base) <= 0.3 * size
             inside = other.rect.holds(line.rect, 2)
-            if inside or (alike and level and -size <= gap <= _WORD_GAP * size):
+            room = _WORD_GAP * size + _SPACED * _letter_gap(other, rects)
+            if inside or (alike and level and -size <= gap <= room):
                 if not inside:
                     other.members += line.members
                 other.rect = other.rect.joined(line.rect)
@@ -125,6 +128,29 @@ def _joined(lines: list[_Line], rects: list[Rect]) -> list[_Line]:
         else:
             done.append(line)
     return done
+
+
+def _drop_marker(line: _Line, rects: list[Rect]) -> None:
+    """Take the mark of a list, or of something that folds, off the line that it leads."""
+    members = sorted(line.members, key=lambda n: rects[n].left)
+    if len(members) < 4:
+        return
+    first, next_ = rects[members[0]], rects[members[1]]
+    small = first.width <= 0.62 * line.size and first.height <= 0.62 * line.size
+    if small and next_.left - first.right >= 0.42 * line.size and (
+            _letter_gap(line, rects) == 0) and first.bottom < line.base - 0.02 * line.size:
+        line.members = members[1:]
+        line.rect = _around(line.members, rects)
+
+
+def _letter_gap(line: _Line, rects: list[Rect]) -> float:
+    """Return how far apart the letters of a line stand where they are spaced; else 0."""
+    if len(line.members) < 3:
+        return 0.0
+    places = sorted((rects[n].left, rects[n].right) for n in line.members)
+    gaps = [after[0] - before[1] for before, after in zip(places, places[1:], strict=False)]
+    usual = float(np.median(gaps))
+    return usual if usual > 0.18 * line.size else 0.0
 
 
 def _is_mark(one: _Line, other: _Line) -> bool:
@@ -189,7 +215,7 @@ def _goes_on(block: list[_Line], line: _Line) -> bool:
         return False
     if not 0.86 <= line.size / size <= 1.16:
         return False
-    if abs(line.weight - last.weight) > 0.16 * max(line.weight, last.weight):
+    if abs(line.weight - last.weight) > 0.3 * max(line.weight, last.weight):
         return False
     if len(block) > 1 and abs(pitch - (last.base - block[-2].base)) > 0.16 * pitch + 1:
         return False
@@ -200,17 +226,30 @@ def _goes_on(block: list[_Line], line: _Line) -> bool:
     return aligned and min(line.rect.right, last.rect.right) > max(line.rect.left, last.rect.left)
 
 
-def _weight(line: _Line, ink: NDArray[np.bool_]) -> float:
-    """Return how bold a line is: its ink by the length of its strokes, in sizes of the type.
+def _weight(line: _Line, ink: NDArray[np.bool_], away: NDArray[np.float32]) -> float:
+    """Return how bold a line is: how thick its stems are, in sizes of the type.
 
-    The area of a stroke is its length times its width, and its outline twice its length.
+    Most runs of ink across a row cross a stem; how much of its pixels is covered, in shares of the
+    strongest, tells a stem's width finer than in whole pixels.
     """
-    from scipy import ndimage  # Heavy, and needed only where pictures are looked at.
-
     rect = line.rect
-    part = np.pad(ink[rect.top: rect.bottom, rect.left: rect.right], 1)
-    rim = part & ~ndimage.binary_erosion(part)
-    return float(2 * part.sum() / max(1, rim.sum()) / max(1.0, line.size))
+    shown = np.where(ink[rect.top: rect.bottom, rect.left: rect.right],
+                     away[rect.top: rect.bottom, rect.left: rect.right], 0.0)
+    full = float(np.percentile(shown[shown > 0], 92)) if (shown > 0).any() else 0.0
+    if not full:
+        return 0.0
+    # The rims of strokes are covered in part; they stand a pixel beside the ink.
+    rims = away[rect.top: rect.bottom, max(0, rect.left - 1): rect.right + 1] / full
+    covered = np.clip(rims, 0, 1)
+    marked = np.pad(shown > 0, ((0, 0), (1, 1)))[:, :covered.shape[1]]
+    grown = marked | np.roll(marked, 1, axis=1) | np.roll(marked, -1, axis=1)
+    flat = np.pad(np.where(grown, covered, 0.0), ((0, 0), (1, 1))).ravel()
+    starts = np.flatnonzero((flat[1:] > 0.04) & (flat[:-1] <= 0.04)) + 1
+    ends = np.flatnonzero((flat[1:] <= 0.04) & (flat[:-1] > 0.04)) + 1
+    total = np.concatenate([[0.0], np.cumsum(flat)])
+    runs = total[ends] - total[starts]
+    runs = runs[runs > 0.35]
+    return float(np.percentile(runs, 40)) / max(1.0, line.size) if len(runs) else 0.0
 
 
 def _block(block: list[_Line]) -> TextBlock:
