@@ -23,6 +23,7 @@ from PIL import Image
 from selenium import webdriver
 from tests.host.test_browser import chromium
 
+from needle.core.seeing.lines import BOLD_STROKE
 from needle.core.seeing.shapes import Found, Rect, TextBlock
 from needle.core.seeing.structure import read_structure
 
@@ -38,7 +39,6 @@ _FAMILIES = {"WorkSans": "Work Sans", "SpaceGrotesk": "Space Grotesk", "Fraunces
              "ArchivoNarrow": "Archivo Narrow", "CourierPrime": "Courier Prime",
              "ZillaSlab": "Zilla Slab"}
 _SORTS = ("sections", "texts", "pictures", "buttons")
-_BOLD_STROKE = 0.135
 _TRUTH = """
 const box = (r) => [r.left, r.top + scrollY, r.right, r.bottom + scrollY].map(Math.round);
 const rects = (s) => [...document.querySelectorAll(s)].map((e) => box(e.getBoundingClientRect()));
@@ -155,7 +155,7 @@ class Judged:
     def _note_type(self, near: Sequence[TextBlock], size: float, bold: bool) -> None:
         if near:
             self.sizes.append(near[0].size / size - 1)
-            self.weights.append((near[0].weight >= _BOLD_STROKE) == bold)
+            self.weights.append((near[0].weight >= BOLD_STROKE) == bold)
 
     def words(self) -> str:
         """Return the figures in a line."""

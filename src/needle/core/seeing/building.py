@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, TypeVar
 
 from needle.core.colour.oklch import difference
+from needle.core.seeing.lines import BOLD_STROKE
 from needle.core.seeing.measuring import nearest_colour
 from needle.core.seeing.shapes import Band, Box, Rect, TextBlock
 from needle.core.site.parts import Parts, Values
@@ -171,7 +172,7 @@ class _Builder:
         """Return the nearest text style, and the size where it is another."""
         sizes = {style.key: float(style.look.value("size", Width.DESKTOP) or 17)
                  for style in self._site.styles if style.key != "button"}
-        bold = block.weight >= 0.135
+        bold = block.weight >= BOLD_STROKE
         bold_styles = {"title", "heading", "minor"}
 
         def apart(key: str) -> float:

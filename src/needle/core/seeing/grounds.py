@@ -6,7 +6,8 @@ from numpy.typing import NDArray
 
 from needle.core.seeing.smooth import Pixels
 
-__all__ = ["ground_colour", "ground_mask", "ink_on", "is_busy", "parts_of", "surface_of"]
+__all__ = ["ground_colour", "ground_mask", "ink_on", "is_busy", "parts_of", "surface_of",
+           "without_rings"]
 
 Mask = NDArray[np.bool_]
 _STRIP = 8
@@ -14,8 +15,10 @@ _STRIP = 8
 _LARGE, _RIM = 0.30, 0.18
 _LEAST_SHARE, _LEAST_AREA = 0.22, 24
 _TEXTURE = 14
-_BUSY = 0.9
+_BUSY = 0.55
 _LEAST_INK, _STRENGTH, _REACH = 16, 0.36, 17
+# JPEG's blocks are eight pixels; rings are fainter than this share of what they are around.
+_NOISY, _BLOCK, _FAINT = 6, 8, 0.3
 _SURFACES = (41, 161, 641)
 
 
@@ -62,7 +65,7 @@ def is_busy(pixels: Pixels, mask: Mask) -> bool:
         return False
     grey = pixels.astype(np.float32).mean(axis=2)
     change = np.abs(grey - cv2.blur(grey, (7, 7)))[calm]
-    return float(np.percentile(change, 75)) > _BUSY
+    return float(np.percentile(change, 45)) > _BUSY
 
 
 def _textured(pixels: Pixels) -> Mask | None:
@@ -110,6 +113,20 @@ def surface_of(pixels: Pixels, mask: Mask) -> NDArray[np.float32]:
         surface[there] = near[there] / held[there][:, None]
     surface[mask] = pixels[mask]
     return surface
+
+
+def without_rings(mask: Mask, away: NDArray[np.float32], step: int) -> Mask:
+    """Return the ground with what JPEG and resampling leave of it around what stands there.
+
+    Args:
+        away: How far each pixel is from the ground, 0 to 255.
+        step: How much the picture's noise lets neighbours differ.
+    """
+    if step < _NOISY:
+        return mask
+    near = cv2.dilate(mask.astype(np.uint8), np.ones((2 * _BLOCK + 1,) * 2, np.uint8)) > 0
+    most = cv2.dilate(away, np.ones((2 * _BLOCK + 1,) * 2, np.uint8))
+    return np.asarray(mask | (near & (away < np.maximum(step * 0.75, _FAINT * most))))
 
 
 def ink_on(pixels: Pixels, surface: NDArray[np.float32], least: float = _LEAST_INK) -> Mask:

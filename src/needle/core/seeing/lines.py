@@ -9,13 +9,17 @@ from needle.core.colour.oklch import hex_of_srgb
 from needle.core.seeing.smooth import Pixels
 from needle.core.seeing.shapes import Rect, TextBlock
 
-__all__ = ["CAP_HEIGHT", "blocks_of", "size_of_letter"]
+__all__ = ["BOLD_STROKE", "CAP_HEIGHT", "blocks_of", "size_of_letter"]
 
 # Height of capitals and of small letters by the size of the type: the middle of common faces.
 CAP_HEIGHT, X_HEIGHT = 0.7, 0.51
+# From this thickness of stems on, in sizes of the type, a line is bold.
+BOLD_STROKE = 0.115
 _SMALL_GAP, _WORD_GAP, _SPACED = 0.3, 0.95, 2.5
 _MOST_PITCH, _LEAST_PITCH = 1.74, 0.9
 _DOT = 3
+# Heights of tall and of small letters by the size, and the least that small ones are of tall ones.
+_TALL, _SMALL, _LEAST_SMALL = 0.71, 0.505, 0.62
 
 
 @dataclass(slots=True)
@@ -28,6 +32,33 @@ class _Line:
     base: float = 0
     colour: tuple[int, int, int] = (0, 0, 0)
     weight: float = 0
+
+    def has_tails(self, rects: list[Rect]) -> bool:
+        """Whether letters reach below the baseline, as small ones do and capitals do not."""
+        low = sum(rects[n].bottom > self.base + 0.12 * self.size for n in self.members)
+        return low >= max(1, 0.04 * len(self.members))
+
+
+def size_of_heights(heights: NDArray[np.float64], tails: bool) -> float:
+    """Return the size of type from how high its letters reach above the baseline; 0 for none.
+
+    Small letters are half as high as the type is large, tall ones 0.71 times, in common faces; where
+    both are seen, what one face has more of the other mostly has less.
+
+    Args:
+        tails: Some reach below the baseline, so these are no capitals.
+    """
+    real = heights[heights >= 0.45 * heights.max()] if len(heights) else heights
+    if not len(real):
+        return 0.0
+    tall = float(np.percentile(real, 88))
+    low = real[real <= 0.84 * tall]
+    if len(low) >= max(1, 0.15 * len(real)):
+        small = float(np.median(low))
+        if small / tall < _LEAST_SMALL:
+            return tall / _TALL
+        return 0.5 * (tall / _TALL + small / _SMALL)
+    return float(np.median(real)) / (_SMALL if tails else CAP_HEIGHT)
 
 
 def size_of_letter(height: float, capital: bool = True) -> float:
@@ -52,6 +83,8 @@ def blocks_of(rects: list[Rect], pixels: Pixels, ink: NDArray[np.bool_],
         _measure(line, rects)
     _add_dots(lines, [n for n, rect in enumerate(rects) if rect.height <= _DOT], rects)
     lines = _joined(lines, rects)
+    for line in lines:
+        _measure_finely(line, rects, away)
     if strict:
         lines = [line for line in lines if _is_regular(line, rects)]
     for line in lines:
@@ -103,6 +136,21 @@ def _measure(line: _Line, rects: list[Rect]) -> None:
     # A line of nothing but small letters shows no second height.
     plain = len(high) == len(above) and len(above) >= 4
     line.size = float(np.median(high)) / (X_HEIGHT if plain else CAP_HEIGHT + 0.02)
+
+
+def _measure_finely(line: _Line, rects: list[Rect], away: NDArray[np.float32]) -> None:
+    """Work out a line's size from heights in parts of pixels, by how much its rims are covered."""
+    heights = np.array([_fine_height(rects[n], line.base, away) for n in line.members
+                        if abs(rects[n].bottom - line.base) <= max(1.0, 0.06 * line.size)])
+    if len(heights):
+        line.size = size_of_heights(heights, line.has_tails(rects)) or line.size
+
+
+def _fine_height(rect: Rect, base: float, away: NDArray[np.float32]) -> float:
+    """Return how far a letter reaches above its baseline, in parts of pixels."""
+    part = away[max(0, rect.top - 1): int(base) + 1, rect.left: rect.right]
+    rows = part.max(axis=1)
+    return float((rows / max(1.0, float(np.percentile(rows, 80)))).clip(0, 1).sum())
 
 
 def _joined(lines: list[_Line], rects: list[Rect]) -> list[_Line]:

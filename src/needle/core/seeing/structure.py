@@ -2,6 +2,7 @@
 
 import itertools
 from collections.abc import Sequence
+from dataclasses import replace
 
 import cv2
 import numpy as np
@@ -9,9 +10,16 @@ from numpy.typing import NDArray
 
 from needle.core.colour.clusters import clusters
 from needle.core.seeing.bands import band_edges
-from needle.core.seeing.grounds import ground_colour, ground_mask, ink_on, parts_of, surface_of
+from needle.core.seeing.grounds import (
+    ground_colour,
+    ground_mask,
+    ink_on,
+    parts_of,
+    surface_of,
+    without_rings,
+)
 from needle.core.seeing.lines import blocks_of
-from needle.core.seeing.outlines import Outline, hex_of, outline_of
+from needle.core.seeing.outlines import Outline, hex_of, outline_of, sharpened
 from needle.core.seeing.pictured import on_picture
 from needle.core.seeing.shapes import Band, Box, Found, Rect, TextBlock
 from needle.core.seeing.smooth import AREA, HEIGHT, LEFT, TOP, WIDTH, Pixels, smooth_parts
@@ -26,6 +34,8 @@ _MOST_LETTER, _TALL_LETTER = 200, 150
 # A box over the edge of two sections reaches so far into each.
 _OVER, _OVER_AREA, _OVER_FULL = 20, 6000, 0.55
 _LEAST_INK, _GRAIN = 16, 9
+# From this step on, sides of boxes are no longer where their pixels begin.
+_BLURRED = 6
 # How thick a line may be, how long it is at least, and how many times as long as thick.
 _RULE = (6, 40, 10)
 
@@ -108,7 +118,9 @@ class _Reader:
         for rect in without:
             _cut(mask, rect.moved(-region.left, -region.top))[:] = True
         surface = surface_of(part, mask)
-        pictures, boxes, letters = self._pieces(region, part, labels, mask, depth)
+        away = np.abs(part.astype(np.float32) - surface).max(axis=2)
+        stands = without_rings(mask, away, self._smooth.step)
+        pictures, boxes, letters = self._pieces(region, labels, stands, away, depth)
         noise = float(np.percentile(np.abs(part[mask][::53].astype(np.float32)
                                            - surface[mask][::53]).max(axis=1), 99))
         if noise > _GRAIN:
@@ -125,9 +137,11 @@ class _Reader:
         return hex_of(ground_colour(part, mask)), (
             [_moved_text(text, region) for text in words], pictures, boxes)
 
-    def _pieces(self, region: Rect, part: Pixels, labels: _Labels, mask: NDArray[np.bool_],
-                depth: int) -> tuple[list[Rect], list[Box], NDArray[np.bool_]]:
+    def _pieces(self, region: Rect, labels: _Labels, mask: NDArray[np.bool_],
+                away: NDArray[np.float32], depth: int,
+                ) -> tuple[list[Rect], list[Box], NDArray[np.bool_]]:
         """Return pictures and boxes that stand on the ground, and where letters may stand."""
+        part = _cut(self._pixels, region)
         pieces, stats = parts_of(~mask)
         letters = np.ones(mask.shape, bool)
         found: list[Outline] = []
@@ -141,7 +155,8 @@ class _Reader:
                 continue
             outline = outline_of(part, labels, pieces, number, rect, self._smooth.step)
             if outline is not None:
-                found.append(outline)
+                found.append(outline if self._smooth.step < _BLURRED else replace(
+                    outline, rect=sharpened(outline.rect, away)))
         outer = [one for one in found if not any(
             other is not one and other.rect.holds(one.rect) for other in found)]
         pictures, boxes = [], []
