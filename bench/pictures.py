@@ -147,7 +147,8 @@ def measure_page(browser: webdriver.Chrome, site: Site, page: Path, score: Score
     browser.execute_script(
         "document.documentElement.style.scrollbarWidth = 'none';"
         "for (const i of document.images) { i.loading = 'eager'; i.decoding = 'sync'; }"
-        "for (const e of document.querySelectorAll('.section')) e.style.position = 'relative';")
+        "for (const e of document.querySelectorAll('.section')) e.style.position = 'relative';"
+        "for (const e of document.querySelectorAll('.consent')) e.remove();")
     browser.execute_async_script(
         "const done = arguments[0]; Promise.all([document.fonts.ready, ...[...document.images]"
         ".map((i) => i.decode().catch(() => 0))]).then(() => done());")

@@ -1,5 +1,6 @@
 """Letters to lines, lines to blocks of words."""
 
+import itertools
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,6 +19,8 @@ BOLD_STROKE = 0.115
 _SMALL_GAP, _WORD_GAP, _SPACED = 0.3, 0.95, 2.5
 _MOST_PITCH, _LEAST_PITCH = 1.74, 0.9
 _DOT = 3
+# How large the mark of a line may be, in sizes of the type.
+_MARK = 1.35
 # Heights of tall and of small letters by the size, and the least that small ones are of tall ones.
 _TALL, _SMALL, _LEAST_SMALL = 0.71, 0.505, 0.62
 
@@ -184,9 +187,13 @@ def _drop_marker(line: _Line, rects: list[Rect]) -> None:
     if len(members) < 4:
         return
     first, next_ = rects[members[0]], rects[members[1]]
-    small = first.width <= 0.62 * line.size and first.height <= 0.62 * line.size
-    if small and next_.left - first.right >= 0.42 * line.size and (
-            _letter_gap(line, rects) == 0) and first.bottom < line.base - 0.02 * line.size:
+    gaps = np.array([rects[after].left - rects[before].right
+                     for before, after in itertools.pairwise(members)])
+    between = gaps[1:][gaps[1:] >= 0.2 * line.size]
+    usual = float(np.median(between)) if len(between) else 0.28 * line.size
+    most = _MARK * line.size
+    if first.width <= most and first.height <= most and gaps[0] >= max(
+            0.42 * line.size, 1.3 * usual) and next_.left > first.right:
         line.members = members[1:]
         line.rect = _around(line.members, rects)
 
@@ -308,4 +315,5 @@ def _block(block: list[_Line]) -> TextBlock:
     bases = [line.base for line in block]
     pitch = float(np.mean(np.diff(bases))) if len(bases) > 1 else 0.0
     return TextBlock(rect, round(size, 1), hex_of_srgb(np.array(block[0].colour) / 255),
-                     len(block), round(pitch, 1), round(block[0].weight, 3))
+                     len(block), round(pitch, 1), round(block[0].weight, 3),
+                     letters=sum(len(line.members) for line in block))

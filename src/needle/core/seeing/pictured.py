@@ -1,5 +1,7 @@
 """What stands on a picture: words in colours that the picture close by has not, and flat boxes."""
 
+from dataclasses import replace
+
 import cv2
 import numpy as np
 from numpy.typing import NDArray
@@ -95,8 +97,7 @@ def _box(pixels: Pixels, shape: NDArray[np.bool_], rect: Rect, fill: NDArray[np.
     rects = [Rect(int(row[LEFT]), int(row[TOP]), int(row[LEFT] + row[WIDTH]),
                   int(row[TOP] + row[HEIGHT])) for row in stats[1:]]
     away = np.abs(part.astype(np.float32) - surface).max(axis=2)
-    texts = [TextBlock(text.rect.moved(rect.left + 1, rect.top + 1), text.size, text.colour,
-                       text.lines, text.pitch, text.weight)
+    texts = [replace(text, rect=text.rect.moved(rect.left + 1, rect.top + 1))
              for text in blocks_of(rects, part, ink, away) if text.size >= 7.5]
     return Box(rect, hex_of(fill), "", 8, tuple(texts))
 

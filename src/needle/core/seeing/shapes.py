@@ -61,6 +61,7 @@ class TextBlock:
         pitch: From one line to the next; 0 for a single line.
         weight: How bold: stroke width by size.
         words: What it says, where that is known.
+        letters: How many pieces of ink it has; 0 where that is not known.
     """
 
     rect: Rect
@@ -70,6 +71,13 @@ class TextBlock:
     pitch: float = 0
     weight: float = 0
     words: str = ""
+    letters: int = 0
+
+    @property
+    def is_lettered(self) -> bool:
+        """Whether it has as many pieces of ink as words of its length have letters."""
+        usual = self.rect.width * self.lines / max(1.0, 0.5 * self.size)
+        return self.letters >= 4 and 0.35 <= self.letters / max(1.0, usual) <= 2
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,7 +1,7 @@
 """Reading the structure of a page from a picture of it."""
 
 import itertools
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 
 import cv2
@@ -34,6 +34,8 @@ _MOST_LETTER, _TALL_LETTER = 200, 150
 # A box over the edge of two sections reaches so far into each.
 _OVER, _OVER_AREA, _OVER_FULL = 20, 6000, 0.55
 _LEAST_INK, _GRAIN = 16, 9
+# A picture on a plain ground: its least side, how much is drawn, and from when on a pixel is drawn.
+_ART, _ART_SHARE, _STANDS = 60, 0.05, 24
 # From this step on, sides of boxes are no longer where their pixels begin.
 _BLURRED = 6
 # How thick a line may be, how long it is at least, and how many times as long as thick.
@@ -164,8 +166,13 @@ class _Reader:
             _cut(letters, one.covers)[:] = False
             if one.shape == "picture":
                 pictures.append(one.rect.moved(region.left, region.top))
+                continue
+            box = self._box(one, region, depth)
+            if one.shape == "filled" and _is_art(box, away[one.rect.top: one.rect.bottom,
+                                                           one.rect.left: one.rect.right]):
+                pictures.append(box.rect)
             else:
-                boxes.append(self._box(one, region, depth))
+                boxes.append(box)
         return pictures, boxes, letters
 
     def _box(self, outline: Outline, region: Rect, depth: int) -> Box:
@@ -190,6 +197,28 @@ class _Reader:
 
 def _cut(array: NDArray[np.generic], rect: Rect) -> NDArray[np.generic]:  # type: ignore[type-var]
     return array[max(0, rect.top): max(0, rect.bottom), max(0, rect.left): max(0, rect.right)]
+
+
+def _is_art(box: Box, away: NDArray[np.float32]) -> bool:
+    """Whether a filled box is a picture on a plain ground: much stands in it, but hardly words.
+
+    Args:
+        away: How far its pixels are from the ground around, 0 to 255.
+    """
+    if box.rect.width < _ART or box.rect.height < _ART or box.edge or any(
+            inner.is_button for inner in box.boxes):
+        return False
+    if any(text.is_lettered for text in _all_texts(box)):
+        return False
+    drawn = sum(rect.area for rect in box.pictures)
+    stands = float((np.abs(away - np.median(away)) > _STANDS).mean()) if away.size else 0.0
+    return drawn >= _ART_SHARE * box.rect.area or stands >= _ART_SHARE
+
+
+def _all_texts(box: Box) -> Iterator[TextBlock]:
+    yield from box.texts
+    for inner in box.boxes:
+        yield from _all_texts(inner)
 
 
 def _among_letters(stats: NDArray[np.int32], number: int) -> bool:
@@ -238,8 +267,7 @@ def _line_box(text: TextBlock) -> tuple[float, float]:
 
 
 def _moved_text(text: TextBlock, region: Rect) -> TextBlock:
-    return TextBlock(text.rect.moved(region.left, region.top), text.size, text.colour, text.lines,
-                     text.pitch, text.weight)
+    return replace(text, rect=text.rect.moved(region.left, region.top))
 
 
 def _moved_box(box: Box, region: Rect) -> Box:
