@@ -15,12 +15,14 @@ __all__ = ["BOLD_STROKE", "CAP_HEIGHT", "blocks_of", "size_of_letter"]
 # Height of capitals and of small letters by the size of the type: the middle of common faces.
 CAP_HEIGHT, X_HEIGHT = 0.7, 0.51
 # From this thickness of stems on, in sizes of the type, a line is bold.
-BOLD_STROKE = 0.115
+BOLD_STROKE = 0.113
 _SMALL_GAP, _WORD_GAP, _SPACED = 0.3, 0.95, 2.5
 _MOST_PITCH, _LEAST_PITCH = 1.74, 0.9
 _DOT = 3
 # How large the mark of a line may be, in sizes of the type.
 _MARK = 1.35
+# Of a stroke is what covers this much of a pixel at least.
+_STROKE = 0.42
 # Heights of tall and of small letters by the size, and the least that small ones are of tall ones.
 _TALL, _SMALL, _LEAST_SMALL = 0.71, 0.505, 0.62
 
@@ -284,8 +286,8 @@ def _goes_on(block: list[_Line], line: _Line) -> bool:
 def _weight(line: _Line, ink: NDArray[np.bool_], away: NDArray[np.float32]) -> float:
     """Return how bold a line is: how thick its stems are, in sizes of the type.
 
-    Most runs of ink across a row cross a stem; how much of its pixels is covered, in shares of the
-    strongest, tells a stem's width finer than in whole pixels.
+    Most strokes that a row crosses are stems; how much of the row they cover together, in shares of
+    the strongest pixels, tells how thick one is, finer than in whole pixels and through blur.
     """
     rect = line.rect
     shown = np.where(ink[rect.top: rect.bottom, rect.left: rect.right],
@@ -294,16 +296,16 @@ def _weight(line: _Line, ink: NDArray[np.bool_], away: NDArray[np.float32]) -> f
     if not full:
         return 0.0
     # The rims of strokes are covered in part; they stand a pixel beside the ink.
-    rims = away[rect.top: rect.bottom, max(0, rect.left - 1): rect.right + 1] / full
-    covered = np.clip(rims, 0, 1)
-    marked = np.pad(shown > 0, ((0, 0), (1, 1)))[:, :covered.shape[1]]
+    covered = np.clip(np.pad(away[rect.top: rect.bottom, rect.left: rect.right] / full,
+                             ((0, 0), (2, 2))), 0, 1)
+    marked = np.pad(shown > 0, ((0, 0), (2, 2)))
     grown = marked | np.roll(marked, 1, axis=1) | np.roll(marked, -1, axis=1)
-    flat = np.pad(np.where(grown, covered, 0.0), ((0, 0), (1, 1))).ravel()
-    starts = np.flatnonzero((flat[1:] > 0.04) & (flat[:-1] <= 0.04)) + 1
-    ends = np.flatnonzero((flat[1:] <= 0.04) & (flat[:-1] > 0.04)) + 1
+    covered = np.where(grown, covered, 0.0)
+    flat = np.where(covered >= _STROKE, covered, 0.0).ravel()
+    starts = np.flatnonzero((flat[1:] > 0) & (flat[:-1] == 0)) + 1
+    ends = np.flatnonzero((flat[1:] == 0) & (flat[:-1] > 0)) + 1
     total = np.concatenate([[0.0], np.cumsum(flat)])
     runs = total[ends] - total[starts]
-    runs = runs[runs > 0.35]
     return float(np.percentile(runs, 40)) / max(1.0, line.size) if len(runs) else 0.0
 
 

@@ -20,7 +20,8 @@ _LEAST_TYPE = 10.0
 _TALLEST, _WIDEST = 130, 180
 _BUTTON = (60, 26)
 _FULL, _FLAT = 0.5, 4.0
-_BLACK = (0, 0, 0)
+# So far around a box its edge and shadow are no words.
+_BESIDE = 6
 
 
 def on_picture(pixels: Pixels, labels: NDArray[np.int32], step: int,
@@ -35,7 +36,8 @@ def on_picture(pixels: Pixels, labels: NDArray[np.int32], step: int,
     surface = _picture_itself(pixels)
     ink = ink_on(pixels, surface, _STRONG)
     for box in boxes:
-        ink[box.rect.top - 2: box.rect.bottom + 3, box.rect.left - 2: box.rect.right + 3] = False
+        ink[max(0, box.rect.top - _BESIDE): box.rect.bottom + _BESIDE,
+            max(0, box.rect.left - _BESIDE): box.rect.right + _BESIDE] = False
     _, stats = parts_of(ink)
     rects = [Rect(int(row[LEFT]), int(row[TOP]), int(row[LEFT] + row[WIDTH]),
                   int(row[TOP] + row[HEIGHT])) for row in stats[1:]

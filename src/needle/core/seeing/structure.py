@@ -34,8 +34,8 @@ _MOST_LETTER, _TALL_LETTER = 200, 150
 # A box over the edge of two sections reaches so far into each.
 _OVER, _OVER_AREA, _OVER_FULL = 20, 6000, 0.55
 _LEAST_INK, _GRAIN = 16, 9
-# A picture on a plain ground: its least side, how much is drawn, and from when on a pixel is drawn.
-_ART, _ART_SHARE, _STANDS = 60, 0.05, 24
+# A picture on a plain ground: its least side, how much is drawn, and how much words may cover.
+_ART, _ART_SHARE, _MOST_WORDS = 60, 0.05, 0.5
 # From this step on, sides of boxes are no longer where their pixels begin.
 _BLURRED = 6
 # How thick a line may be, how long it is at least, and how many times as long as thick.
@@ -89,7 +89,7 @@ class _Reader:
 
     def _sections(self, whole: Rect, beside: Sequence[Rect], own: Sequence[Rect]) -> list[Band]:
         """Return the sections on one ground; several where wide blank runs part them."""
-        ground, (texts, pictures, boxes) = self._contents(whole, 0, beside)
+        ground, (texts, pictures, boxes), _ = self._contents(whole, 0, beside)
         boxes = [*boxes, *(self._filled(rect, 1) for rect in own)]
         if not ground or own:
             return [Band(whole, ground, tuple(texts), tuple(pictures), tuple(boxes))]
@@ -104,8 +104,9 @@ class _Reader:
                 for start, end in _split(extents, whole.height, whole.top == 0)]
 
     def _contents(self, region: Rect, depth: int, without: Sequence[Rect] = (),
-                  ) -> tuple[str, _Contents]:
-        """Return the ground of a region, "#rrggbb" or empty, and what stands on it.
+                  ) -> tuple[str, _Contents, float]:
+        """Return the ground of a region, "#rrggbb" or empty, what stands on it, and what share of
+        the region that covers.
 
         Args:
             without: What is not of it, though it lies over it.
@@ -116,7 +117,7 @@ class _Reader:
         if mask is None:
             texts, boxes = on_picture(part, labels, self._smooth.step)
             return "", ([_moved_text(text, region) for text in texts], [],
-                        [_moved_box(box, region) for box in boxes])
+                        [_moved_box(box, region) for box in boxes]), 1.0
         for rect in without:
             _cut(mask, rect.moved(-region.left, -region.top))[:] = True
         surface = surface_of(part, mask)
@@ -137,7 +138,7 @@ class _Reader:
         away = np.abs(part.astype(np.float32) - surface).max(axis=2)
         words = [text for text in blocks_of(rects, part, ink, away) if text.size >= _LEAST_TYPE]
         return hex_of(ground_colour(part, mask)), (
-            [_moved_text(text, region) for text in words], pictures, boxes)
+            [_moved_text(text, region) for text in words], pictures, boxes), 1 - float(mask.mean())
 
     def _pieces(self, region: Rect, labels: _Labels, mask: NDArray[np.bool_],
                 away: NDArray[np.float32], depth: int,
@@ -167,52 +168,53 @@ class _Reader:
             if one.shape == "picture":
                 pictures.append(one.rect.moved(region.left, region.top))
                 continue
-            box = self._box(one, region, depth)
-            if one.shape == "filled" and _is_art(box, away[one.rect.top: one.rect.bottom,
-                                                           one.rect.left: one.rect.right]):
+            box, covered = self._box(one, region, depth)
+            if one.shape == "filled" and _is_art(box, covered):
                 pictures.append(box.rect)
             else:
                 boxes.append(box)
         return pictures, boxes, letters
 
-    def _box(self, outline: Outline, region: Rect, depth: int) -> Box:
-        """Return a box with all that is in it."""
+    def _box(self, outline: Outline, region: Rect, depth: int) -> tuple[Box, float]:
+        """Return a box with all that is in it, and what share of it that covers."""
         rect = outline.rect.moved(region.left, region.top)
         rim = outline.rim + 1
         inner = Rect(rect.left + rim, rect.top + rim, rect.right - rim, rect.bottom - rim)
         texts: list[TextBlock] = []
         pictures: list[Rect] = []
         boxes: list[Box] = []
+        covered = 0.0
         if depth < _DEEPEST and inner.width > 8 and inner.height > 6:
-            _, (texts, pictures, boxes) = self._contents(inner, depth + 1)
+            _, (texts, pictures, boxes), covered = self._contents(inner, depth + 1)
         return Box(rect, outline.fill, outline.edge, outline.radius, tuple(texts),
-                   tuple(pictures), tuple(boxes))
+                   tuple(pictures), tuple(boxes)), covered
 
     def _filled(self, rect: Rect, depth: int) -> Box:
         """Return a box that lies over the edge of two sections."""
         part = _cut(self._pixels, rect)
         fill = hex_of(np.median(part.reshape(-1, 3), axis=0))
-        return self._box(Outline(rect, rect, "filled", fill, "", 8, 1), Rect(0, 0, 0, 0), depth)
+        return self._box(Outline(rect, rect, "filled", fill, "", 8, 1), Rect(0, 0, 0, 0), depth)[0]
 
 
 def _cut(array: NDArray[np.generic], rect: Rect) -> NDArray[np.generic]:  # type: ignore[type-var]
     return array[max(0, rect.top): max(0, rect.bottom), max(0, rect.left): max(0, rect.right)]
 
 
-def _is_art(box: Box, away: NDArray[np.float32]) -> bool:
+def _is_art(box: Box, covered: float) -> bool:
     """Whether a filled box is a picture on a plain ground: much stands in it, but hardly words.
 
     Args:
-        away: How far its pixels are from the ground around, 0 to 255.
+        covered: What share of it is covered by what stands in it.
     """
     if box.rect.width < _ART or box.rect.height < _ART or box.edge or any(
             inner.is_button for inner in box.boxes):
         return False
-    if any(text.is_lettered for text in _all_texts(box)):
-        return False
-    drawn = sum(rect.area for rect in box.pictures)
-    stands = float((np.abs(away - np.median(away)) > _STANDS).mean()) if away.size else 0.0
-    return drawn >= _ART_SHARE * box.rect.area or stands >= _ART_SHARE
+    lettered = any(text.is_lettered for text in _all_texts(box))
+    drawn = sum(rect.area for rect in box.pictures) + sum(inner.rect.area for inner in box.boxes)
+    # Words alone never cover half of what they stand on.
+    if covered - drawn / box.rect.area >= _MOST_WORDS:
+        return True
+    return not lettered and not box.boxes and covered >= _ART_SHARE
 
 
 def _all_texts(box: Box) -> Iterator[TextBlock]:
