@@ -1,10 +1,10 @@
 """How well pictures of pages in other designers' manners are read.
 
-The pages in `bench/pages` are made by hand, unlike each other and unlike ours, with what is a section
-(`data-s`), a button (`data-b`) and a picture (`data-p`) marked in them. Chromium draws them; what it
-says of their places is held against what `read_structure` finds in the picture as PNG, as PNG at 0.8 of
-the size, and as JPEG of quality 70. The odd ones are for working on the reader, the even ones for judging
-alone.
+The pages in `bench/pages` are made by hand, unlike each other and unlike ours, with what is a
+section (`data-s`), a button (`data-b`) and a picture (`data-p`) marked in them. Chromium draws
+them; what it says of their places is held against what `read_structure` finds in the picture as
+PNG, as PNG at 0.8 of the size, and as JPEG of quality 70. The odd ones are for working on the
+reader, the even ones for judging alone.
 """
 
 import base64
@@ -43,7 +43,8 @@ _TRUTH = """
 const box = (r) => [r.left, r.top + scrollY, r.right, r.bottom + scrollY].map(Math.round);
 const rects = (s) => [...document.querySelectorAll(s)].map((e) => box(e.getBoundingClientRect()));
 const texts = [], taken = new Set();
-const inline = (n) => n.nodeType === 3 || (n.nodeType === 1 && getComputedStyle(n).display === 'inline');
+const inline = (n) => n.nodeType === 3
+  || (n.nodeType === 1 && getComputedStyle(n).display === 'inline');
 for (const e of document.body.querySelectorAll('*')) {
   if (e.closest('[data-b],script,style') || [...taken].some((t) => t.contains(e))) continue;
   const own = [...e.childNodes].filter(inline);
@@ -56,7 +57,8 @@ for (const e of document.body.querySelectorAll('*')) {
   const parts = [];
   for (const r of lines) {
     const last = parts[parts.length - 1];
-    if (last && r.top >= last.top - 3 && r.top - last.bottom < r.height && r.left < last.right + 60) {
+    const near = last && r.top - last.bottom < r.height && r.left < last.right + 60;
+    if (near && r.top >= last.top - 3) {
       last.left = Math.min(last.left, r.left); last.right = Math.max(last.right, r.right);
       last.top = Math.min(last.top, r.top); last.bottom = Math.max(last.bottom, r.bottom);
     } else parts.push({ left: r.left, top: r.top, right: r.right, bottom: r.bottom });
@@ -65,7 +67,8 @@ for (const e of document.body.querySelectorAll('*')) {
   for (const p of parts) texts.push({ rect: box(p), size: parseFloat(style.fontSize),
                                       bold: +style.fontWeight >= 600 });
 }
-return { sections: rects('[data-s]'), buttons: rects('[data-b]'), pictures: rects('[data-p]'), texts };
+return { sections: rects('[data-s]'), buttons: rects('[data-b]'), pictures: rects('[data-p]'),
+         texts };
 """
 _CLEAR = ("const s = document.createElement('style'); s.textContent = '*,*::first-letter{color:"
           "transparent!important;text-shadow:none!important}'; document.head.append(s);")

@@ -101,7 +101,7 @@ class LaidOutTest(unittest.TestCase):
     def test_words_are_taken_over_only_when_asked(self) -> None:
         site, bands = small_site(), laid_structure(SAID).bands
         for asked in (False, True):
-            sections = build_sections(bands, site, IdSource(1), lambda rect: "", asked)
+            sections = build_sections(bands, site, IdSource(1), lambda rect, _: "", asked)
             said = [str(one.words) for section in sections for one in walk(section)
                     if isinstance(one, Heading)]
             self.assertEqual(any("What it is about" in words for words in said), asked)

@@ -1,5 +1,6 @@
 """Reading pictures: measuring, bands, boxes, words, and sections made of them."""
 
+import io
 import unittest
 from importlib.resources import as_file, files
 
@@ -9,8 +10,10 @@ from PIL import Image, ImageDraw, ImageFont
 from needle.core.kinds.button import Button
 from needle.core.kinds.heading import Heading
 from needle.core.kinds.picture import Picture
-from needle.core.seeing.bands import band_edges, ground_of
+from needle.core.seeing.bands import band_edges
 from needle.core.seeing.building import build_sections
+from needle.core.seeing.clearing import cleared
+from needle.core.seeing.lines import BOLD_STROKE
 from needle.core.seeing.measuring import area_colour, letter_size, nearest_colour, snapped
 from needle.core.seeing.shapes import Band, Found, Rect, TextBlock
 from needle.core.seeing.structure import read_structure
@@ -90,7 +93,7 @@ class ReadingTest(unittest.TestCase):
     def test_lines_become_blocks_with_size_and_colour(self) -> None:
         texts = self.found.texts()
         title = next(text for text in texts if near([text.rect], self.truth["title"]))
-        self.assertAlmostEqual(title.size, 48, delta=3)
+        self.assertAlmostEqual(title.size, 48, delta=4)
         self.assertEqual(title.colour, PAPER)
         body = next(text for text in texts if text.lines == 2)
         self.assertEqual(body.pitch, 27)
@@ -105,7 +108,7 @@ class ReadingTest(unittest.TestCase):
     def test_real_sections_come_of_it(self) -> None:
         cut: list[Rect] = []
         sections = build_sections(self.found.bands, small_site(), IdSource(4),
-                                  lambda rect: cut.append(rect) or "m1")  # type: ignore[func-returns-value]
+                                  lambda rect, _: cut.append(rect) or "m1")  # type: ignore[func-returns-value]
         self.assertEqual([section.look.base.get("fill") for section in sections],
                          ["ink", "paper", "mist"])
         self.assertEqual(len(sections[1].children[0].children), 2)
@@ -116,29 +119,27 @@ class ReadingTest(unittest.TestCase):
         self.assertTrue(near(cut, self.truth["picture"], 1))
         cards = sections[2].children[-1].children
         self.assertEqual([card.look.base["fill"] for card in cards], ["paper", "paper"])
-        self.assertEqual(cards[0].look.base["pad_left"], 24)
+        self.assertAlmostEqual(cards[0].look.base["pad_left"], 24, delta=1)
 
     def test_pictures_of_nothing_and_of_noise_end_well(self) -> None:
         for pixels in (np.zeros((1, 1, 3), np.uint8), np.full((40, 40, 3), 255, np.uint8),
                        np.random.default_rng(1).integers(0, 255, (300, 300, 3), np.uint8)):
             found = read_structure(pixels)
             self.assertGreaterEqual(len(found.bands), 1)
-            build_sections(found.bands, small_site(), IdSource(1), lambda rect: "")
+            build_sections(found.bands, small_site(), IdSource(1), lambda rect, _: "")
 
     def test_letters_larger_than_any_style_takes_are_bounded_and_not_refused(self) -> None:
         huge = TextBlock(Rect(0, 0, 900, 420), 330.0, "#102030", 1)
         band = Band(Rect(0, 0, 1280, 500), "#ffffff", (huge,))
-        (section,) = build_sections([band], small_site(), IdSource(1), lambda rect: "")
+        (section,) = build_sections([band], small_site(), IdSource(1), lambda rect, _: "")
         heading = section.children[0].children[0].children[0]
         self.assertEqual(heading.look.base["size"], TABLE["size"].high)
 
     def test_a_hill_in_a_picture_is_no_edge(self) -> None:
         pixels = np.random.default_rng(4).integers(0, 40, (400, 600, 3)).astype(np.uint8)
-        slope = np.arange(600) // 4 + 200
-        for column, row in enumerate(slope):
+        for column, row in enumerate(200 + np.abs(np.arange(600) - 300) * 3 // 4):
             pixels[row:, column] = (200, 190, 180)
-        self.assertEqual(band_edges(pixels), [0, 400])
-        self.assertIsNone(ground_of(pixels[:150]))
+        self.assertEqual(band_edges(pixels, 4), [0, 400])
 
 
 class MeasuringTest(unittest.TestCase):
@@ -217,7 +218,9 @@ class SplittingTest(unittest.TestCase):
 
     def test_words_on_a_picture_are_found_and_stars_are_not(self) -> None:
         dice = np.random.default_rng(6)
-        pixels = dice.integers(0, 50, (400, 1000, 3)).astype(np.uint8)
+        across, down = np.meshgrid(np.arange(1000), np.arange(400))
+        hills = 70 + 50 * np.sin(across / 61) * np.cos(down / 43)
+        pixels = (hills[..., None] + dice.integers(0, 30, (400, 1000, 3))).astype(np.uint8)
         for row, column in dice.integers(0, 400, (60, 2)):
             pixels[row, column] = 255
         image = Image.fromarray(pixels)
@@ -228,3 +231,94 @@ class SplittingTest(unittest.TestCase):
         (words,) = found.texts()
         self.assertAlmostEqual(words.size, 56, delta=5)
         self.assertEqual(words.colour, "#ffffff")
+
+
+def as_jpeg(image: Image.Image) -> np.ndarray:
+    """Return a picture as most people have it."""
+    held = io.BytesIO()
+    image.save(held, "JPEG", quality=70)
+    return np.asarray(Image.open(held).convert("RGB"))
+
+
+def made_smaller(image: Image.Image) -> np.ndarray:
+    """Return a picture that somebody made smaller, at the width of its page again."""
+    small = image.resize((image.width * 4 // 5, image.height * 4 // 5), Image.Resampling.LANCZOS)
+    return np.asarray(small.resize(image.size, Image.Resampling.BICUBIC))
+
+
+class WildTest(unittest.TestCase):
+    """Pictures as they come: JPEG, made smaller, on gradients and textures."""
+
+    def test_jpeg_and_smaller_pictures_are_read_nearly_as_well(self) -> None:
+        pixels, truth = a_page()
+        for seen in (as_jpeg(Image.fromarray(pixels)), made_smaller(Image.fromarray(pixels))):
+            found = read_structure(seen)
+            self.assertEqual(len(found.bands), 3)
+            self.assertTrue(near([box.rect for box in found.buttons()], truth["button"], 4))
+            self.assertTrue(near(found.pictures(), truth["picture"], 4))
+            texts = [text.rect for text in found.texts()]
+            for key in ("title", "words0", "words1"):
+                self.assertTrue(near(texts, truth[key], 4), key)
+
+    def test_a_gradient_and_a_texture_are_grounds(self) -> None:
+        down = np.linspace(0, 1, 420)[:, None, None]
+        wash = np.broadcast_to(np.array([250, 220, 200]) * (1 - down) + np.array(
+            [150, 190, 230]) * down, (420, 1000, 3))
+        grain = np.random.default_rng(3).normal(0, 6, (420, 1000, 1)) + np.array([217, 199, 163])
+        for ground in (wash, grain):
+            image = Image.fromarray(ground.clip(0, 255).astype(np.uint8))
+            draw = ImageDraw.Draw(image)
+            draw.text((80, 90), "The darkest hill", font=font(48, True), fill=INK)
+            draw.rounded_rectangle((80, 190, 289, 241), 26, fill=MAIN)
+            draw.text((120, 204), "Keep me a place", font=font(16, True), fill=PAPER)
+            found = read_structure(np.asarray(image))
+            self.assertEqual(len(found.buttons()), 1)
+            self.assertLessEqual(found.buttons()[0].rect.off_by(Rect(80, 190, 290, 242)), 2)
+            title = Rect(*(round(v) for v in draw.textbbox(
+                (80, 90), "The darkest hill", font=font(48, True))))
+            self.assertTrue(near([text.rect for text in found.texts()], title, 4))
+            self.assertEqual(len(found.texts()), 1)
+
+    def test_capitals_are_not_small_letters_and_bold_is_bold(self) -> None:
+        image = Image.new("RGB", (1000, 500), PAPER)
+        draw = ImageDraw.Draw(image)
+        for row, (words, px, bold) in enumerate((
+                ("NOBODY WAS COLD", 30, False), ("Nobody was cold up there", 30, False),
+                ("Nobody was cold up there", 30, True), ("Nobody was cold", 15, False),
+                ("Nobody was cold", 15, True))):
+            draw.text((80, 40 + 90 * row), words, font=font(px, bold), fill=INK)
+        texts = sorted(read_structure(np.asarray(image)).texts(), key=lambda text: text.rect.top)
+        for text, size in zip(texts, (30, 30, 30, 15, 15), strict=True):
+            self.assertAlmostEqual(text.size / size, 1, delta=0.13)
+        self.assertEqual([text.weight >= BOLD_STROKE for text in texts],
+                         [False, False, True, False, True])
+
+    def test_a_highlight_is_no_button_and_a_hard_shadow_is_not_of_one(self) -> None:
+        image = Image.new("RGB", (1000, 400), PAPER)
+        draw = ImageDraw.Draw(image)
+        draw.rectangle((140, 62, 330, 90), fill="#ffe26a")
+        draw.text((80, 64), WORDS, font=font(20), fill=INK)
+        draw.rectangle((87, 207, 266, 266), fill=INK)
+        draw.rectangle((80, 200, 259, 259), fill="#ff5c39", outline=INK, width=3)
+        draw.text((110, 218), "Order a run", font=font(18, True), fill=INK)
+        found = read_structure(np.asarray(image))
+        self.assertEqual(len(found.buttons()), 1)
+        self.assertLessEqual(found.buttons()[0].rect.off_by(Rect(80, 200, 260, 260)), 2)
+
+    def test_large_letters_are_neither_boxes_nor_rings(self) -> None:
+        image = Image.new("RGB", (1200, 400), PAPER)
+        draw = ImageDraw.Draw(image)
+        draw.text((60, 80), "BOO DOG POOL", font=font(120, True), fill=INK)
+        found = read_structure(np.asarray(image))
+        self.assertEqual((found.all_boxes(), found.pictures()), ([], []))
+        self.assertEqual(len(found.texts()), 1)
+
+    def test_what_stood_on_a_picture_is_gone_from_its_background(self) -> None:
+        across = np.linspace(40, 200, 600)[None, :, None]
+        pixels = np.broadcast_to(across, (300, 600, 3)).astype(np.uint8).copy()
+        clear = pixels.copy()
+        pixels[100:160, 200:420] = 255
+        after = cleared(pixels, [Rect(200, 100, 420, 160)])
+        self.assertLess(int(np.abs(after.astype(int) - clear).max()), 30)
+        self.assertIs(cleared(pixels, []), pixels)
+

@@ -40,7 +40,11 @@ def band_edges(pixels: Pixels, step: int) -> list[int]:
     if height < 2 * _LEAST_BAND or pixels.shape[1] < 4 * _STRIP:
         return [0, height]
     left, right = _steps(pixels[:, :_STRIP], step), _steps(pixels[:, -_STRIP:], step)
-    rows = sorted({*_paired(left, right), *_lines(pixels, step)})
+    lines = _lines(pixels, step)
+    # Where a line parts two sections, what changes at it is the line.
+    steps = [row for row in _paired(left, right) if not any(
+        abs(row - line) <= _LINE for line in lines)]
+    rows = sorted({*steps, *lines})
     found = [0]
     for row in rows:
         if row - found[-1] >= _LEAST_BAND:
@@ -97,7 +101,7 @@ def _sharpest(rows: NDArray[np.float64], begin: int, end: int) -> int:
 
 
 def _paired(left: list[_Step], right: list[_Step]) -> list[int]:
-    """Return the rows at which both margins change; a slanted edge ends where its lower end does."""
+    """Return the rows at which both margins change; of a slanted edge its lower end counts."""
     rows = []
     for one in left:
         near = min(right, key=lambda other: abs(other.row - one.row), default=None)

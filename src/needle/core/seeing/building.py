@@ -20,8 +20,8 @@ from needle.core.values.widths import Width
 
 __all__ = ["CutOut", "build_sections"]
 
-# Cuts a rectangle out of the picture and returns the medium it became.
-CutOut = Callable[[Rect], Id]
+# Cuts a rectangle out of the picture, clear of what stands on it, and returns the medium it became.
+CutOut = Callable[[Rect, Sequence[Rect]], Id]
 
 # Nearer than this to a colour of the brand is that one (ΔE OK times 100; 2 is just seen).
 _SAME = 1.6
@@ -45,7 +45,7 @@ def build_sections(bands: Sequence[Band], site: Site, ids: IdSource, cut_out: Cu
     """Return a section for each band, its words as placeholders of the same length.
 
     Args:
-        cut_out: Makes a medium of a part of the picture.
+        cut_out: Makes a medium of a part of the picture, without what stands on it.
         with_words: What is known of the words is taken over, as words to be confirmed.
     """
     builder = _Builder(site, ids, cut_out, with_words)
@@ -77,7 +77,9 @@ class _Builder:
             fill["gap"] = _bounded(statistics.median(gaps), 0, 200)
         return self._p.section(
             f"Section {number}", *(row.node for row in rows),
-            picture="" if band.ground else self._cut_out(band.rect),
+            picture="" if band.ground else self._cut_out(
+                band.rect, [thing.what.rect if isinstance(thing.what, TextBlock) else thing.rect
+                            for thing in things]),
             pad_top=_bounded(top - band.rect.top, 0, 400),
             pad_bottom=_bounded(band.rect.bottom - bottom, 0, 400),
             inner=_bounded(inner, 280, 2400), phone={"pad_top": 44, "pad_bottom": 44},
@@ -145,7 +147,7 @@ class _Builder:
         if isinstance(what, TextBlock):
             return [self._text(what)]
         if isinstance(what, Rect):
-            return [self._p.picture(self._cut_out(what))]
+            return [self._p.picture(self._cut_out(what, ()))]
         if what.is_button:
             return [self._button(what)]
         return [item for inner in sorted(_things(what.texts, what.pictures, what.boxes),

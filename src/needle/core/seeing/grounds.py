@@ -6,8 +6,7 @@ from numpy.typing import NDArray
 
 from needle.core.seeing.smooth import Pixels
 
-__all__ = ["ground_colour", "ground_mask", "ink_on", "is_busy", "parts_of", "surface_of",
-           "without_rings"]
+__all__ = ["ground_colour", "ground_mask", "ink_on", "is_busy", "surface_of", "without_rings"]
 
 Mask = NDArray[np.bool_]
 _STRIP = 8
@@ -140,9 +139,3 @@ def ink_on(pixels: Pixels, surface: NDArray[np.float32], least: float = _LEAST_I
     away = np.abs(pixels.astype(np.float32) - surface).max(axis=2)
     most = cv2.dilate(away, cv2.getStructuringElement(cv2.MORPH_ELLIPSE, (_REACH, _REACH)))
     return np.asarray(away >= np.maximum(least, _STRENGTH * most))
-
-
-def parts_of(mask: Mask) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """Return connected pieces of a mask as labels and stats (left, top, width, height, area)."""
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(mask.astype(np.uint8), connectivity=8)
-    return labels, stats

@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from needle.core.colour.oklch import hex_of_srgb
-from needle.core.seeing.smooth import Pixels
 from needle.core.seeing.shapes import Rect, TextBlock
+from needle.core.seeing.smooth import Pixels
 
 __all__ = ["BOLD_STROKE", "CAP_HEIGHT", "blocks_of", "size_of_letter"]
 
@@ -29,7 +29,11 @@ _TALL, _SMALL, _LEAST_SMALL = 0.71, 0.505, 0.62
 
 @dataclass(slots=True)
 class _Line:
-    """One line of words: its ink, its baseline, its size."""
+    """One line of words: its ink, its baseline, its size.
+
+    Attributes:
+        one_height: Its letters are all as high, so they may be capitals or small ones.
+    """
 
     rect: Rect
     members: list[int]
@@ -37,6 +41,7 @@ class _Line:
     base: float = 0
     colour: tuple[int, int, int] = (0, 0, 0)
     weight: float = 0
+    one_height: bool = False
 
     def has_tails(self, rects: list[Rect]) -> bool:
         """Whether letters reach below the baseline, as small ones do and capitals do not."""
@@ -44,26 +49,25 @@ class _Line:
         return low >= max(1, 0.04 * len(self.members))
 
 
-def size_of_heights(heights: NDArray[np.float64], tails: bool) -> float:
-    """Return the size of type from how high its letters reach above the baseline; 0 for none.
+def size_of_heights(heights: NDArray[np.float64], tails: bool) -> tuple[float, bool]:
+    """Return the size of type from how high its letters reach above the baseline, and whether all
+    reach as high.
 
-    Small letters are half as high as the type is large, tall ones 0.71 times, in common faces; where
-    both are seen, what one face has more of the other mostly has less.
+    Small letters are half as high as the type is large, tall ones 0.71 times, in common faces;
+    where both are seen, what one face has more of the other mostly has less.
 
     Args:
         tails: Some reach below the baseline, so these are no capitals.
     """
-    real = heights[heights >= 0.45 * heights.max()] if len(heights) else heights
-    if not len(real):
-        return 0.0
+    real = heights[heights >= 0.45 * heights.max()]
     tall = float(np.percentile(real, 88))
     low = real[real <= 0.84 * tall]
     if len(low) >= max(1, 0.15 * len(real)):
         small = float(np.median(low))
         if small / tall < _LEAST_SMALL:
-            return tall / _TALL
-        return 0.5 * (tall / _TALL + small / _SMALL)
-    return float(np.median(real)) / (_SMALL if tails else CAP_HEIGHT)
+            return tall / _TALL, False
+        return 0.5 * (tall / _TALL + small / _SMALL), False
+    return float(np.median(real)) / (_SMALL if tails else CAP_HEIGHT), True
 
 
 def size_of_letter(height: float, capital: bool = True) -> float:
@@ -148,7 +152,7 @@ def _measure_finely(line: _Line, rects: list[Rect], away: NDArray[np.float32]) -
     heights = np.array([_fine_height(rects[n], line.base, away) for n in line.members
                         if abs(rects[n].bottom - line.base) <= max(1.0, 0.06 * line.size)])
     if len(heights):
-        line.size = size_of_heights(heights, line.has_tails(rects)) or line.size
+        line.size, line.one_height = size_of_heights(heights, line.has_tails(rects))
 
 
 def _fine_height(rect: Rect, base: float, away: NDArray[np.float32]) -> float:
@@ -205,7 +209,7 @@ def _letter_gap(line: _Line, rects: list[Rect]) -> float:
     if len(line.members) < 3:
         return 0.0
     places = sorted((rects[n].left, rects[n].right) for n in line.members)
-    gaps = [after[0] - before[1] for before, after in zip(places, places[1:], strict=False)]
+    gaps = [after[0] - before[1] for before, after in itertools.pairwise(places)]
     usual = float(np.median(gaps))
     return usual if usual > 0.18 * line.size else 0.0
 
@@ -270,7 +274,7 @@ def _goes_on(block: list[_Line], line: _Line) -> bool:
     pitch = line.base - last.base
     if not _LEAST_PITCH * size <= pitch <= _MOST_PITCH * size:
         return False
-    if not 0.86 <= line.size / size <= 1.16:
+    if not _same_size(line, size):
         return False
     if abs(line.weight - last.weight) > 0.3 * max(line.weight, last.weight):
         return False
@@ -281,6 +285,13 @@ def _goes_on(block: list[_Line], line: _Line) -> bool:
     aligned = (abs(line.rect.left - last.rect.left) <= 0.3 * size + 3
                or abs(line.rect.left + line.rect.right - last.rect.left - last.rect.right) <= 12)
     return aligned and min(line.rect.right, last.rect.right) > max(line.rect.left, last.rect.left)
+
+
+def _same_size(line: _Line, size: float) -> bool:
+    """Whether a line is set in a size; small letters alone look like capitals of a smaller one."""
+    ratio = line.size / size
+    small = _SMALL / CAP_HEIGHT
+    return 0.86 <= ratio <= 1.16 or (line.one_height and 0.86 <= ratio / small <= 1.16)
 
 
 def _weight(line: _Line, ink: NDArray[np.bool_], away: NDArray[np.float32]) -> float:

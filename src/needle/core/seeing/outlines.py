@@ -1,4 +1,4 @@
-"""What a large piece that stands on a ground is: a box, an outlined box, a picture, or none of these."""
+"""What a large piece on a ground is: a box, an outlined box, a picture, or none of these."""
 
 from dataclasses import dataclass
 from typing import Literal
@@ -114,7 +114,7 @@ def _trimmed(rect: Rect) -> Rect:
 def _is_straight(piece: NDArray[np.bool_]) -> bool:
     """Whether the sides of a piece run straight between its corners.
 
-    The upper and the lower side must be straight for most of their way; the ends of a pill are round.
+    The upper and the lower side must be straight for most of their way; a pill has round ends.
     """
     height, width = piece.shape
     slack = max(_SLACK, round(0.03 * min(height, width)))
@@ -122,7 +122,7 @@ def _is_straight(piece: NDArray[np.bool_]) -> bool:
     rows, columns = slice(corner, height - corner), slice(corner, width - corner)
     ends = (piece[rows, :slack + 1].any(axis=1), piece[rows, -slack - 1:].any(axis=1))
     flat = (piece[:_FLAT, columns].any(axis=0), piece[-_FLAT:, columns].any(axis=0))
-    return all(len(side) and side.mean() >= _STRAIGHT for side in (*ends, *flat))
+    return all(side.size and float(np.mean(side)) >= _STRAIGHT for side in (*ends, *flat))
 
 
 def _is_round(piece: NDArray[np.bool_], pixels: Pixels) -> bool:

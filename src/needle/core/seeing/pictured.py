@@ -6,11 +6,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from needle.core.seeing.grounds import ink_on, parts_of, surface_of
+from needle.core.seeing.grounds import ink_on, surface_of
 from needle.core.seeing.lines import blocks_of
 from needle.core.seeing.outlines import hex_of
 from needle.core.seeing.shapes import Box, Rect, TextBlock
-from needle.core.seeing.smooth import HEIGHT, LEFT, TOP, WIDTH, Pixels
+from needle.core.seeing.smooth import HEIGHT, LEFT, TOP, WIDTH, Pixels, pieces_of
 
 __all__ = ["on_picture"]
 
@@ -38,7 +38,7 @@ def on_picture(pixels: Pixels, labels: NDArray[np.int32], step: int,
     for box in boxes:
         ink[max(0, box.rect.top - _BESIDE): box.rect.bottom + _BESIDE,
             max(0, box.rect.left - _BESIDE): box.rect.right + _BESIDE] = False
-    _, stats = parts_of(ink)
+    _, stats = pieces_of(ink)
     rects = [Rect(int(row[LEFT]), int(row[TOP]), int(row[LEFT] + row[WIDTH]),
                   int(row[TOP] + row[HEIGHT])) for row in stats[1:]
              if row[HEIGHT] <= _TALLEST and row[WIDTH] <= _WIDEST]
@@ -51,7 +51,7 @@ def on_picture(pixels: Pixels, labels: NDArray[np.int32], step: int,
 
 
 def _picture_itself(pixels: Pixels) -> NDArray[np.float32]:
-    """Return the picture without what is thinner than a few letters: a median over a wide window."""
+    """Return the picture without what is thin, letters above all: a median over a wide window."""
     height, width = pixels.shape[:2]
     small = cv2.resize(pixels, (max(1, width // _SMALLER), max(1, height // _SMALLER)),
                        interpolation=cv2.INTER_AREA)
@@ -61,7 +61,7 @@ def _picture_itself(pixels: Pixels) -> NDArray[np.float32]:
 
 def _flat_boxes(pixels: Pixels, labels: NDArray[np.int32], step: int) -> list[Box]:
     """Return smooth rectangles of one colour that look like buttons or cards."""
-    height, width = labels.shape
+    width = labels.shape[1]
     counts = np.bincount(labels.ravel())
     counts[0] = 0
     found: list[Box] = []
@@ -95,7 +95,7 @@ def _box(pixels: Pixels, shape: NDArray[np.bool_], rect: Rect, fill: NDArray[np.
     # Outside of rounded corners the picture shows.
     edges = cv2.erode(_hull(shape), np.ones((3, 3), np.uint8)) > 0
     ink &= edges
-    _, stats = parts_of(ink)
+    _, stats = pieces_of(ink)
     rects = [Rect(int(row[LEFT]), int(row[TOP]), int(row[LEFT] + row[WIDTH]),
                   int(row[TOP] + row[HEIGHT])) for row in stats[1:]]
     away = np.abs(part.astype(np.float32) - surface).max(axis=2)

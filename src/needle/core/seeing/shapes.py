@@ -105,7 +105,8 @@ class Box:
         texts = self.texts
         if not 1 <= len(texts) <= 2 or self.pictures or self.boxes:
             return False
-        if any(text.lines != 1 for text in texts):
+        # A mark behind words is hardly higher than they are.
+        if any(text.lines != 1 or self.rect.height < 1.55 * text.size for text in texts):
             return False
         # An icon may stand beside the words.
         words, rect = texts[0].rect.joined(texts[-1].rect), self.rect

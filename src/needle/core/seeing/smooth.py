@@ -1,22 +1,25 @@
 """The smooth parts of a picture: grounds, fills of boxes, insides of letters.
 
-Two pixels beside each other that differ little belong to the same part, so a wash or a gradient is one
-part as a flat colour is. What "little" is follows from the picture: JPEG rings around letters, and what
-was made smaller is blurred.
+Two pixels beside each other that differ little belong to the same part, so a wash or a gradient is
+one part as a flat colour is. What "little" is follows from the picture: JPEG rings around letters,
+and what was made smaller is blurred.
 """
 
 from dataclasses import dataclass
+from typing import Literal
 
 import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["Pixels", "Smooth", "noise_of", "smooth_parts"]
+__all__ = ["AREA", "HEIGHT", "LEFT", "TOP", "WIDTH", "Pixels", "Smooth", "noise_of", "pieces_of",
+           "smooth_parts"]
 
 Pixels = NDArray[np.uint8]
 _LEAST_STEP, _MOST_STEP = 3, 14
 # Beside an edge this strong a clean picture is still flat.
 _STRONG, _NEAR, _AROUND = 60, 3, 7
+# Where a piece's numbers stand in its row.
 LEFT, TOP, WIDTH, HEIGHT, AREA = range(5)
 
 
@@ -28,25 +31,24 @@ class Smooth:
         labels: For each pixel the number of its part; 0 for edges, shape (height, width).
         stats: For each part left, top, width, height and area, in pixels.
         step: How much neighbours in a part may differ, 0 to 255.
-        change: How much each pixel differs from those left of it and above it.
     """
 
     labels: NDArray[np.int32]
     stats: NDArray[np.int32]
     step: int
-    change: NDArray[np.uint8]
 
 
 def _change(pixels: Pixels) -> NDArray[np.uint8]:
     """Return how much each pixel differs from those left of it and above it."""
     change = np.zeros(pixels.shape[:2], np.uint8)
-    change[:, 1:] = cv2.absdiff(pixels[:, 1:], pixels[:, :-1]).max(axis=2)
-    change[1:] = np.maximum(change[1:], cv2.absdiff(pixels[1:], pixels[:-1]).max(axis=2))
+    wide = pixels.astype(np.int16)
+    change[:, 1:] = np.abs(np.diff(wide, axis=1)).max(axis=2)
+    change[1:] = np.maximum(change[1:], np.abs(np.diff(wide, axis=0)).max(axis=2))
     return change
 
 
 def noise_of(change: NDArray[np.uint8]) -> int:
-    """Return how much pixels differ a little way from strong edges, where a clean picture is flat."""
+    """Return how much pixels differ near strong edges, where clean pictures are flat."""
     strong = (change >= _STRONG).astype(np.uint8)
     if not strong.any():
         return 0
@@ -56,10 +58,16 @@ def noise_of(change: NDArray[np.uint8]) -> int:
     return int(np.percentile(ring, 85)) if len(ring) else 0
 
 
+def pieces_of(mask: NDArray[np.bool_], neighbours: Literal[4, 8] = 8,
+              ) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """Return the connected pieces of a mask: labels, and left, top, width, height, area."""
+    _, labels, stats, _ = cv2.connectedComponentsWithStats(
+        mask.astype(np.uint8), connectivity=neighbours)
+    return np.asarray(labels, np.int32), np.asarray(stats, np.int32)
+
+
 def smooth_parts(pixels: Pixels) -> Smooth:
     """Return the smooth parts of a picture, shape (height, width, 3), sRGB."""
     change = _change(pixels)
     step = int(np.clip(noise_of(change) + 1, _LEAST_STEP, _MOST_STEP))
-    _, labels, stats, _ = cv2.connectedComponentsWithStats(
-        (change < step).astype(np.uint8), connectivity=4)
-    return Smooth(labels, stats, step, change)
+    return Smooth(*pieces_of(change < step, 4), step)

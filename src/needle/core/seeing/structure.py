@@ -3,6 +3,7 @@
 import itertools
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from typing import TypeVar
 
 import cv2
 import numpy as np
@@ -14,7 +15,6 @@ from needle.core.seeing.grounds import (
     ground_colour,
     ground_mask,
     ink_on,
-    parts_of,
     surface_of,
     without_rings,
 )
@@ -22,7 +22,16 @@ from needle.core.seeing.lines import blocks_of
 from needle.core.seeing.outlines import Outline, hex_of, outline_of, sharpened
 from needle.core.seeing.pictured import on_picture
 from needle.core.seeing.shapes import Band, Box, Found, Rect, TextBlock
-from needle.core.seeing.smooth import AREA, HEIGHT, LEFT, TOP, WIDTH, Pixels, smooth_parts
+from needle.core.seeing.smooth import (
+    AREA,
+    HEIGHT,
+    LEFT,
+    TOP,
+    WIDTH,
+    Pixels,
+    pieces_of,
+    smooth_parts,
+)
 
 __all__ = ["read_structure"]
 
@@ -36,6 +45,8 @@ _OVER, _OVER_AREA, _OVER_FULL = 20, 6000, 0.55
 _LEAST_INK, _GRAIN = 16, 9
 # A picture on a plain ground: its least side, how much is drawn, and how much words may cover.
 _ART, _ART_SHARE, _MOST_WORDS = 60, 0.05, 0.5
+# On a ground so uneven one or two pieces are no words; a single one is none if it is so small.
+_UNEVEN, _LONE = 4, 10
 # From this step on, sides of boxes are no longer where their pixels begin.
 _BLURRED = 6
 # How thick a line may be, how long it is at least, and how many times as long as thick.
@@ -43,6 +54,7 @@ _RULE = (6, 40, 10)
 
 _Contents = tuple[list[TextBlock], list[Rect], list[Box]]
 _Labels = NDArray[np.int32]
+_Number = TypeVar("_Number", bound=np.generic)
 
 
 def read_structure(pixels: Pixels) -> Found:
@@ -124,19 +136,7 @@ class _Reader:
         away = np.abs(part.astype(np.float32) - surface).max(axis=2)
         stands = without_rings(mask, away, self._smooth.step)
         pictures, boxes, letters = self._pieces(region, labels, stands, away, depth)
-        noise = float(np.percentile(np.abs(part[mask][::53].astype(np.float32)
-                                           - surface[mask][::53]).max(axis=1), 99))
-        if noise > _GRAIN:
-            part = cv2.GaussianBlur(np.ascontiguousarray(part), (0, 0), 1.0)
-            noise /= 2
-        ink = ink_on(part, surface, max(_LEAST_INK, noise * 1.6 + 6)) & letters
-        pieces, stats = parts_of(ink)
-        del pieces
-        rects = [Rect(int(row[LEFT]), int(row[TOP]), int(row[LEFT] + row[WIDTH]),
-                      int(row[TOP] + row[HEIGHT])) for row in stats[1:]
-                 if row[HEIGHT] <= _MOST_LETTER and row[AREA] >= 2 and not _is_rule(row)]
-        away = np.abs(part.astype(np.float32) - surface).max(axis=2)
-        words = [text for text in blocks_of(rects, part, ink, away) if text.size >= _LEAST_TYPE]
+        words = _words(part, mask, surface, letters)
         return hex_of(ground_colour(part, mask)), (
             [_moved_text(text, region) for text in words], pictures, boxes), 1 - float(mask.mean())
 
@@ -145,7 +145,7 @@ class _Reader:
                 ) -> tuple[list[Rect], list[Box], NDArray[np.bool_]]:
         """Return pictures and boxes that stand on the ground, and where letters may stand."""
         part = _cut(self._pixels, region)
-        pieces, stats = parts_of(~mask)
+        pieces, stats = pieces_of(~mask)
         letters = np.ones(mask.shape, bool)
         found: list[Outline] = []
         for number in range(1, len(stats)):
@@ -196,7 +196,32 @@ class _Reader:
         return self._box(Outline(rect, rect, "filled", fill, "", 8, 1), Rect(0, 0, 0, 0), depth)[0]
 
 
-def _cut(array: NDArray[np.generic], rect: Rect) -> NDArray[np.generic]:  # type: ignore[type-var]
+def _words(part: Pixels, mask: NDArray[np.bool_], surface: NDArray[np.float32],
+           letters: NDArray[np.bool_]) -> list[TextBlock]:
+    """Return the words that stand on a ground.
+
+    Args:
+        mask: Where the ground shows.
+        surface: Its colour at each place.
+        letters: Where words may stand: not in boxes or pictures.
+    """
+    noise = float(np.percentile(np.abs(part[mask][::53].astype(np.float32)
+                                       - surface[mask][::53]).max(axis=1), 99))
+    if noise > _GRAIN:
+        part = np.asarray(cv2.GaussianBlur(np.ascontiguousarray(part), (0, 0), 1.0), np.uint8)
+        noise /= 2
+    ink = ink_on(part, surface, max(_LEAST_INK, noise * 1.6 + 6)) & letters
+    rects = [Rect(int(row[LEFT]), int(row[TOP]), int(row[LEFT] + row[WIDTH]),
+                  int(row[TOP] + row[HEIGHT])) for row in pieces_of(ink)[1][1:]
+             if row[HEIGHT] <= _MOST_LETTER and row[AREA] >= 2 and not _is_rule(row)]
+    away = np.abs(part.astype(np.float32) - surface).max(axis=2)
+    least = 3 if noise > _UNEVEN else 1
+    return [text for text in blocks_of(rects, part, ink, away)
+            if text.size >= _LEAST_TYPE and text.letters >= least
+            and (text.letters > 1 or text.rect.height >= _LONE)]
+
+
+def _cut(array: NDArray[_Number], rect: Rect) -> NDArray[_Number]:
     return array[max(0, rect.top): max(0, rect.bottom), max(0, rect.left): max(0, rect.right)]
 
 

@@ -12,6 +12,7 @@ from needle.core.edit.pages import add_whole_page, free_name
 from needle.core.images.picturefile import PictureError
 from needle.core.readymade.drawn import StandIns
 from needle.core.seeing.building import build_sections
+from needle.core.seeing.clearing import cleared
 from needle.core.seeing.shapes import Band, Rect
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.values.ids import Id, new_id
@@ -63,9 +64,9 @@ class SectionCutter:
                      picture=self._one.name.rpartition(".")[0] or self._one.name)))
         return site
 
-    def _cut_out(self, rect: Rect) -> Id:
+    def _cut_out(self, rect: Rect, on_it: Sequence[Rect]) -> Id:
         try:
-            self._media.append(self._kept(rect))
+            self._media.append(self._kept(rect, on_it))
         except PictureError as error:
             self.faults.append(str(error))
             return ""
@@ -75,8 +76,12 @@ class SectionCutter:
             return ""
         return self._media[-1].id
 
-    def _kept(self, rect: Rect) -> Medium:
-        """Return a part of the picture as a medium that stands in for the real one."""
+    def _kept(self, rect: Rect, on_it: Sequence[Rect]) -> Medium:
+        """Return a part of the picture as a medium that stands in for the real one.
+
+        Args:
+            on_it: What stands on it and comes as items of its own.
+        """
         if self._drawn is not None:
             medium = self._drawn.draw(max(1, rect.width), max(1, rect.height))
             keep_made(self._session.folder, {medium.file: self._drawn.files[medium.file]})
@@ -84,7 +89,7 @@ class SectionCutter:
         scale = self._one.scale
         part = self._pixels[round(rect.top * scale): round(rect.bottom * scale),
                             round(rect.left * scale): round(rect.right * scale)]
-        held = np.ascontiguousarray(part)
+        held = np.ascontiguousarray(cleared(part, [_scaled(one, rect, scale) for one in on_it]))
         buffer = QBuffer()
         buffer.open(QIODevice.OpenModeFlag.WriteOnly)
         QImage(held.tobytes(), held.shape[1], held.shape[0], held.shape[1] * 3,
@@ -93,3 +98,10 @@ class SectionCutter:
                               f"Cut {len(self._media) + 1} from {self._one.name}.png")
         known = next((m for m in self._session.site.media if m.file == medium.file), None)
         return known or msgspec.structs.replace(medium, invented=True)
+
+
+def _scaled(one: Rect, within: Rect, scale: float) -> Rect:
+    """Return a place of the page in pixels of a part that is cut out."""
+    return Rect(*(round(side * scale) for side in (
+        one.left - within.left, one.top - within.top, one.right - within.left,
+        one.bottom - within.top)))
