@@ -21,6 +21,7 @@ __all__ = ["HiddenPage"]
 
 _WORLD = QWebEngineScript.ScriptWorldId.ApplicationWorld.value
 _POLL_MS = 25
+_ABOVE_PX = 8
 _LONGEST_MS = 8000
 _COLOURS = ("#fe01dc", "#01fedc")
 _NUMBERS = count()
@@ -199,9 +200,13 @@ class HiddenPage(QObject):
         """Look whether the strip at the foot shows that the page is painted."""
         if self._view is None:
             return
-        corner = self._view.grab(self._view.rect().adjusted(
-            0, self._view.height() - STRIP_PX + 2, 0, 0)).toImage()
-        if corner.pixelColor(4, 2) == QColor(self._colour):
+        foot = self._view.grab(self._view.rect().adjusted(
+            0, self._view.height() - STRIP_PX - _ABOVE_PX, 0, 0)).toImage()
+        scale = foot.devicePixelRatio()
+        strip = foot.pixelColor(round(4 * scale), round((_ABOVE_PX + 4) * scale))
+        above = foot.pixelColor(round(4 * scale), round(scale))
+        # While it grows, the view fills what is not painted yet with the strip's own colour.
+        if strip == QColor(self._colour) and above != QColor(self._colour):
             self._late.stop()
             self.painted.emit(True)
         else:
