@@ -158,6 +158,14 @@ class SlotsTest(unittest.TestCase):
             with self.subTest(words[:12]):
                 self.assertEqual(copy_faults(copy_of(words)), [])
 
+    def test_a_counted_evening_with_a_date_in_words_and_what_one_learns(self) -> None:
+        idea = ("One evening in Grindle on Saturday the fourth of July: learn to sharpen your own "
+                "kitchen knives, six places, 45 pounds, for home cooks")
+        self.holds(idea, place="in Grindle", when="on Saturday the fourth of July",
+                   who="home cooks", change="sharpen your own kitchen knives", price="45 pounds",
+                   extras=("six places",), offer="event")
+        self.assertNotIn("a one evening", " ".join(copy_of(idea).headlines).casefold())
+
 
 class NamesTest(unittest.TestCase):
     def test_a_name_before_a_colon_or_comma_is_kept_and_tells_the_kind(self) -> None:

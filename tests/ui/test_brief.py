@@ -5,6 +5,7 @@ import tempfile
 from pathlib import Path
 from unittest import mock
 
+import msgspec
 from PIL import Image
 from PyQt6.QtCore import QMimeData, QPointF, Qt, QUrl
 from PyQt6.QtGui import QImage
@@ -296,6 +297,16 @@ class DraftTest(BriefTestCase):
         self.window.build.script.tree.setFocus()
         self.session.undo()
         self.assertEqual(self.session.site, before)
+
+    def test_a_new_site_keeps_the_name_that_it_was_given(self) -> None:
+        self.session.edit("one page", lambda site: msgspec.structs.replace(
+            site, pages=site.pages[:1], forms=(), name="Sharp Evening"))
+        dialog = self.dialog()
+        QTest.keyClicks(dialog.idea, IDEA)
+        self.drafted(dialog)
+        dialog.accept()
+        self.assertEqual(self.session.site.name, "Sharp Evening")
+        self.assertNotIn("name", self.session.site.invented)
 
     def test_what_is_no_idea_is_told(self) -> None:
         dialog = self.dialog()

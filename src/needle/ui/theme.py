@@ -73,7 +73,7 @@ QMenu::separator { height: 1px; background: $pewter_deep; margin: 4px 8px; }
 QLineEdit, QPlainTextEdit, QTextEdit, QComboBox, QSpinBox, QDateTimeEdit {
   background: $paper; border: 1px solid $edge; border-radius: 3px; padding: 3px 6px;
   selection-background-color: $bottle; selection-color: $on_bottle; }
-QComboBox { padding: 3px 20px 3px 6px; }
+QComboBox { padding: 3px 20px 3px 6px; combobox-popup: 0; }
 QComboBox::drop-down { border: 0; width: 18px; }
 QComboBox::down-arrow { image: url($icons/chevron.svg); width: 12px; height: 12px; }
 QComboBox QAbstractItemView { background: $paper; border: 1px solid $edge;

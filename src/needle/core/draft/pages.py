@@ -91,7 +91,8 @@ class PageDraft:
         p = self._p
         action = GoSection(self._closing_id) if on_start else GoPage(self._start)
         call = self._sure.button(self._copy.call, action, looks="second", place="right",
-                                 pad_top=8, pad_bottom=8, pad_left=12, pad_right=12, size=15)
+                                 pad_top=8, pad_bottom=8, pad_left=12, pad_right=12, size=15,
+                                 phone={"pad_top": 12, "pad_bottom": 12})
         return p.section("Header", p.row(p.column(Logo(id=p.ids()), share=1),
                                          p.column(call, share=1), level="center", stack="never"),
                          role="header", pad_top=14, pad_bottom=14)

@@ -50,8 +50,14 @@ def _third_person(words: str) -> str:
     return re.sub(r"\b(?:yours?|you|yourself)\b", lambda found: turned[found.group(0)], words)
 
 
+# What begins with one of these has no article before it.
+_COUNTED = frozenset({"one", "my", "our", "your", "this", "that", "no", "each", "every", "some"})
+
+
 def _with_article(what: str, slots: Slots) -> str:
     if not what or slots.many or slots.mass or slots.language != "en" or _is_name(what):
+        return what
+    if what.split()[0].casefold() in _COUNTED or what[:1].isdigit():
         return what
     return f"{'an' if starts_with_vowel(what) else 'a'} {what}"
 

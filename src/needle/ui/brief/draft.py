@@ -150,6 +150,9 @@ class DraftDialog(QDialog):
         self._own_name.setAccessibleName(tr("A name of your own"))
         self._own_name.setMaxLength(80)
         self._own_name.textEdited.connect(self._take_name)
+        site = self._session.site
+        if len(site.pages) <= 1 and "name" not in site.invented:
+            self._own_name.setText(site.name)  # What a new site was called a moment ago.
         self.slots = SlotsEditor()
         self.slots.changed.connect(self._take_slots)
         column.addWidget(self.slots)

@@ -192,8 +192,9 @@ class SendPart(QWidget):
         if len(worst) > _NAMED:
             lines.append(tr("and {count} more", count=len(worst) - _NAMED))
         fine = agreed(self, tr("Before it is sent"),
-                      tr("{count} that lose leads:\n\n{list}\n\nNobody is asked about these again.",
-                         count=counted(len(worst), "open snag"), list="\n".join(lines)),
+                      tr("{count} open that cost leads:\n\n{list}\n\nNobody is asked about these "
+                         "again.",
+                         count=counted(len(worst), "snag"), list="\n".join(lines)),
                       tr("Send all the same"), tr("Back to the snags"))
         if fine:
             self._agreed |= {(snag.rule, snag.target) for snag in worst}

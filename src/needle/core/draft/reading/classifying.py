@@ -13,12 +13,14 @@ from needle.core.draft.reading.marks import FREE, LIMIT, WHEN, price_in
 from needle.core.draft.reading.parting import DAY
 from needle.core.draft.reading.turning import as_base, as_fact, as_third_person, second_person
 
-__all__ = ["CAN", "IT_IS_FREE", "LED", "Classifier", "is_clause"]
+__all__ = ["CAN", "IT_IS_FREE", "LEARN", "LED", "Classifier", "is_clause"]
 
 LED = re.compile(r"\b(?:taught|led|run|hosted|made|written|founded|given|guided|cooked|baked|"
                   r"built|sewn|woven|drawn|painted|started|held|organi[sz]ed) by\b|"
                   r"\bsince (?:19|20)\d\d\b|\bfor (?:over |more than )?\d+ years\b|"
                   r"\bby half\b|\bby \d+ ?%|\b\d+ years of\b", re.IGNORECASE)
+# "learn to sharpen your own knives" is what they can do then.
+LEARN = re.compile(r"(?:you(?:'ll| will)? )?learn (?:how )?to (?P<can>\S+ .+)$", re.IGNORECASE)
 _THOSE = ("people", "you", "they", "everyone", "anyone", "we", "everybody")
 CAN = re.compile(rf"^(?:so that |so |where |with which )?(?:{'|'.join(_THOSE)}|[a-z]+s) "
                   r"(?:can|could|may|will be able to|are able to) (?P<can>.+)$", re.IGNORECASE)
@@ -42,6 +44,9 @@ class Classifier:
         if not piece:
             return
         low = piece.casefold()
+        if (learn := LEARN.match(piece)) and not found.change:
+            found.change = second_person(learn["can"])
+            return
         price, per, where = price_in(piece)
         if where is not None and (_GOAL.search(piece) or found.price):
             found.facts.append(capital(piece))  # A goal, or a second price: no slot for it.

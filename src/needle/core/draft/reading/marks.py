@@ -15,6 +15,9 @@ _SEASON = "spring|summer|autumn|winter|christmas|easter"
 _CALENDAR = (rf"(?:{_DATE}|(?:(?:first|second|third|fourth|last|other|next) )?(?:{_DAYS})"
              rf"(?: (?:{_PARTS}))?|(?:{_PARTS})|(?:{_MONTHS})(?: \d{{4}})?|(?:{_SEASON})"
              rf"(?: \d{{4}})?|months?|weeks?|year|{_CLOCK})\b")
+_ORDINAL = (r"(?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth|tenth|eleventh|twelfth|"
+            r"(?:thir|four|fif|six|seven|eigh|nine)teenth|twentieth|thirtieth|"
+            r"(?:twenty|thirty)[- ](?:first|second|third|fourth|fifth|sixth|seventh|eighth|ninth))")
 # "on Fridays", "every Tuesday evening", "12-13 September", "from May to June", "at 6 pm".
 WHEN = re.compile(
     rf"\b(?:(?:on|every|each|this|next|from|until|till|before|by|in|at|starting(?: in| on)?) "
@@ -23,7 +26,7 @@ WHEN = re.compile(
     rf"(?:days|weeks|months|evenings|weekends|hours)|once a (?:week|month|year)|"
     rf"from \d{{1,2}}(?: in the (?:morning|afternoon|evening)| ?[ap]m)\b|"
     rf"24/7|round the clock)"
-    rf"(?: of (?:the|every|each) month)?"
+    rf"(?: of (?:the|every|each) month)?(?:,? (?:the )?{_ORDINAL} of (?:{_MONTHS})\b)?"
     rf"(?:,? (?:at|from|to|until|till|and|to the|in the|[-–]) (?:the )?{_CALENDAR})*",
         re.IGNORECASE)
 _AMOUNT = (r"(?:[£$€] ?\d[\d,.]*\d|[£$€] ?\d|\b\d+(?:[.,]\d+)? ?(?:euros?|pounds|dollars|quid|"

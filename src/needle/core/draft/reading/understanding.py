@@ -10,6 +10,7 @@ from needle.core.draft.reading.agreeing import capital
 from needle.core.draft.reading.classifying import (
     CAN,
     IT_IS_FREE,
+    LEARN,
     LED,
     Classifier,
     is_clause,
@@ -139,7 +140,8 @@ class Understander:
         listed = False
         colon = next((t.i for t in doc[start:] if t.text == ":"), len(doc))
         told = doc[colon + 1:].text
-        if told and (is_clause(self.nlp(told)) or (price_in(told)[0] and "," not in told)):
+        if told and not LEARN.match(told) and (
+                is_clause(self.nlp(told)) or (price_in(told)[0] and "," not in told)):
             price, per, at = price_in(told)
             if at is not None and is_clause(self.nlp(told)):
                 found.price, found.per = price, per
@@ -151,8 +153,10 @@ class Understander:
                 found.extras[-1] += f" {piece}"
                 continue
             listed = listed or mark == ":"
-            if listed and not price_in(piece)[0] and not WHEN.search(piece) and (
-                    len(piece.split()) <= 6):
+            first, _, rest = piece.partition(" ")
+            whom = first.casefold() == "for" and are_people(rest) and not found.who
+            if listed and not whom and not LEARN.match(piece) and not price_in(piece)[0] and (
+                    not WHEN.search(piece) and len(piece.split()) <= 6):
                 found.extras.append(re.sub(r"^and ", "", piece.strip(" ,.")))
             else:
                 self._classifier.take(piece, found)
