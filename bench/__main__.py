@@ -1,7 +1,8 @@
 """`./needle bench`: each figure as a ratio against a floor measured in the same run.
 
 `./needle bench NAME …` runs another one: hostile, outages, crowd, schema, faults, robots, posts,
-pauses, cuts, honesty, stalls, started, visits, load, desk, drafts, themes, pictures, reading.
+pauses, cuts, honesty, stalls, started, visits, load, desk, drafts, themes, pictures, reading,
+shifts.
 """
 
 import runpy
@@ -11,7 +12,7 @@ from bench import disk, edits, leads
 
 _OTHERS = ("hostile", "outages", "crowd", "schema", "faults", "robots", "posts", "pauses", "cuts",
            "honesty", "stalls", "started", "visits", "load", "desk", "drafts", "themes", "pictures",
-           "reading")
+           "reading", "shifts")
 
 if __name__ == "__main__":
     if sys.argv[1:2] and sys.argv[1] in _OTHERS:

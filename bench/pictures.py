@@ -29,7 +29,7 @@ from needle.demo.make import make_demo
 from needle.publish.folder import publish_folder
 from needle.store.media import keep_made
 
-__all__ = ["Score", "measure_page", "run"]
+__all__ = ["Score", "measure_page", "published", "run"]
 
 _WIDTH = 1280
 _NEAR = 4
@@ -92,7 +92,7 @@ def run() -> str:
     with tempfile.TemporaryDirectory() as folder:
         browser = chromium(f"{folder}/profile", _WIDTH)
         try:
-            for site, pages in _folders(Path(folder)):
+            for site, pages in published(Path(folder)):
                 for page in pages:
                     measure_page(browser, site, page, score)
         finally:
@@ -112,7 +112,7 @@ def _words(score: Score) -> str:
         f"{np.percentile(np.abs(sizes), 90):.1%} for nine in ten"])
 
 
-def _folders(root: Path) -> list[tuple[Site, list[Path]]]:
+def published(root: Path) -> list[tuple[Site, list[Path]]]:
     """Publish twenty pages: the demo's five, eight templates, seven drafts."""
     project = make_demo(root / "demo")
     site = project.saved

@@ -7,6 +7,8 @@ from needle.core.edit.media import add_fonts, drop_family
 from needle.core.edit.place import EditError
 from needle.core.render.stylesheet import node_css
 from needle.core.site.site import Font, Site
+from needle.core.type.faces import FACES
+from needle.core.type.fallbacks import fallback_rule
 from needle.core.values.strict import StrictError
 from needle.core.wording.lettering import faces_used
 from tests.sites import small_site
@@ -17,6 +19,24 @@ ADDED = Font(id="font1", family="Hill Grotesk", weight=400, italic=False,
 
 def families(site: Site) -> set[str]:
     return {face.family for face in faces_used(site, site.pages[0].variants[0])}
+
+
+class StandInTest(unittest.TestCase):
+    def test_each_face_of_a_system_is_brought_to_the_measure_of_the_own_one(self) -> None:
+        for weight, of in ((400, {"Roboto": 0.4432, "Arial": 0.4419}),
+                           (700, {"Roboto Bold": 0.4494, "Arial Bold": 0.4778})):
+            face = next(one for one in FACES if (one.family, one.weight, one.italic) == (
+                "DM Sans", weight, False))
+            rules = fallback_rule(face).split("@font-face")[1:]
+            # Where several are there, the last counts.
+            self.assertIn("local('Arial", rules[-1])
+            self.assertEqual(len(rules), 3)
+            wide = []
+            for name, average in of.items():
+                rule = next(one for one in rules if f"local('{name}')" in one)
+                self.assertEqual(f"font-weight:{weight}" in rule, weight != 400)
+                wide.append(average * float(rule.split("size-adjust:")[1].split("%")[0]))
+            self.assertAlmostEqual(wide[0], wide[1], delta=0.1)
 
 
 class FaceTest(unittest.TestCase):

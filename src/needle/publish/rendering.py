@@ -280,11 +280,11 @@ class Renderer:
 
 
 def _font_rules(fonts: Mapping[Face, str], root: str, media: Path) -> str:
-    plain = {face.family: face for face in sorted(
-        fonts, key=lambda face: (face.italic, abs(face.weight - 400)), reverse=True)}
+    upright = {(face.family, face.weight): face for face in sorted(
+        fonts, key=lambda face: face.italic, reverse=True)}
     return "".join(font_rule(face.family, face.weight, face.italic, f"{root}assets/{name}",
                              "font-display:swap;") for face, name in fonts.items()) + "".join(
-        fallback_rule(face, media) for face in plain.values())
+        fallback_rule(face, media) for face in upright.values())
 
 
 def _digest(data: bytes) -> str:

@@ -10,6 +10,9 @@ from needle.ui.words import Words
 __all__ = ["NamedCombo", "first_focus", "go_round"]
 
 
+_MOST_SHOWN = 14
+
+
 class NamedCombo(QComboBox):
     """A combo box that a screen reader calls by its name.
 
@@ -20,6 +23,7 @@ class NamedCombo(QComboBox):
     def __init__(self, name: str) -> None:
         super().__init__()
         self.setAccessibleName(name)
+        self.setMaxVisibleItems(_MOST_SHOWN)
         self._named_by = Words(name)
         self._named_by.hide()
         self._named_by.setBuddy(self)
