@@ -15,6 +15,7 @@ from PyQt6.QtWidgets import QFileDialog
 
 from needle.core.progress import just_begun
 from needle.running.stand import Stand
+from needle.store.packages import write_package
 from needle.store.project import Project, read_site
 from needle.store.sites import known_sites, remember_site
 from needle.ui.desk.desk import Desk
@@ -23,7 +24,7 @@ from needle.ui.desk.rows import PICTURE, SITE, STANDING, _columns
 from needle.ui.fronting import Front, bring_to_front
 from needle.ui.session import Session
 from needle.ui.window import Window
-from tests.sites import small_site, wired_site
+from tests.sites import PAGE, small_site, wired_site
 from tests.ui.desk import APP
 
 assert APP
@@ -53,6 +54,33 @@ class DeskTest(unittest.TestCase):
         while not holds():
             self.assertLess(time.monotonic(), end, "it did not come")
             QTest.qWait(15)
+
+    def test_a_package_is_opened_as_a_site_of_its_own(self) -> None:
+        folder = self.known("hill")
+        package = self.base / "night.zip"
+        write_package(read_site(folder), folder, PAGE, package)
+        broken = self.base / "broken.zip"
+        broken.write_bytes(b"no zip")
+        desk = self.desk()
+
+        def fill(dialog: NewSiteDialog) -> int:
+            self.assertIn("night.zip", dialog.begins.currentText())
+            dialog.name.setText("Moor Night")
+            dialog.where.setText(str(self.base / "moor"))
+            dialog.take_package(broken)
+            dialog.make()
+            self.assertIn("broken.zip", dialog.said.text())
+            self.assertFalse((self.base / "moor").exists())
+            dialog.take_package(package)
+            dialog.make()
+            return dialog.result()
+
+        with mock.patch.object(QFileDialog, "getOpenFileName", return_value=(str(package), "")), \
+                mock.patch.object(NewSiteDialog, "exec", fill):
+            desk.open_package()
+        self.assertEqual(self.opened, [self.base / "moor"])
+        site = read_site(self.base / "moor")
+        self.assertEqual((site.name, [page.name for page in site.pages]), ("Moor Night", ["Night"]))
 
     def shown(self, desk: Desk) -> list[str]:
         return [desk.list.item(row).data(SITE).name for row in range(desk.list.count())

@@ -8,12 +8,15 @@ import msgspec
 
 from needle.core.edit.pages import slug_for
 from needle.core.edit.whole import set_site_name
+from needle.core.site.site import Site
 from needle.core.values.ids import new_id
 from needle.store.kept import KeptFile, config_folder
+from needle.store.packages import read_package, take_package
 from needle.store.project import Project, read_site
+from needle.store.refusing import StoreError
 
 __all__ = ["DEMO_FOLDER", "KnownSite", "copy_site", "forget_site", "known_sites", "moved_site",
-           "remember_site"]
+           "remember_site", "site_of_package"]
 
 # What the folder of a fresh copy of the demo begins with.
 DEMO_FOLDER = "needle-demo-"
@@ -87,3 +90,27 @@ def copy_site(folder: Path, to: Path, name: str) -> None:
     for part in _COPIED:
         if (folder / part).is_dir():
             shutil.copytree(folder / part, to / part, dirs_exist_ok=True, symlinks=True)
+
+
+def site_of_package(site: Site, folder: Path, package: Path) -> None:
+    """Make a new site of the page in a package.
+
+    Args:
+        site: The new site, without pages.
+
+    Raises:
+        PackageError: The package cannot be used; no project is left.
+        ProjectError: There is a project already, or the disk refuses it.
+    """
+    read_package(package)  # What cannot be used makes no folder.
+    fresh = not folder.exists()
+    project = Project.create(folder, site)
+    try:
+        whole, _ = take_package(project.saved, folder, package)
+        project.save(whole)
+    except StoreError:
+        project.close()
+        if fresh:
+            shutil.rmtree(folder, ignore_errors=True)
+        raise
+    project.close()

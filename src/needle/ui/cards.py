@@ -26,14 +26,15 @@ from PyQt6.QtWidgets import (
 from needle.ui.language import tr
 from needle.ui.words import Words, plain_tip
 
-__all__ = ["FILM_ENDINGS", "FILM_FILTER", "PICTURE_FILTER", "Card", "TabBar", "Tabbed", "Table",
-           "button", "foot", "label", "panel", "pasted_picture", "picture_grid", "picture_icon",
-           "repaint", "repaint_role", "scrolled", "side_list"]
+__all__ = ["FILM_ENDINGS", "FILM_FILTER", "PACKAGES", "PICTURE_FILTER", "Card", "TabBar",
+           "Tabbed", "Table", "button", "foot", "label", "panel", "pasted_picture",
+           "picture_grid", "picture_icon", "repaint", "repaint_role", "scrolled", "side_list"]
 
 # A column is as wide as so many rows need; to measure hundreds takes longer than a key may wait.
 _MEASURED_ROWS = 60
 
 FILM_ENDINGS = frozenset({".mp4", ".m4v", ".webm", ".mov", ".mkv", ".avi", ".ogv"})
+PACKAGES = tr("Page packages (*.zip)")
 FILM_FILTER = tr("Videos (*.mp4 *.m4v *.webm)")
 PICTURE_FILTER = tr("Pictures (*.png *.jpg *.jpeg *.webp *.gif *.svg)")
 

@@ -44,7 +44,7 @@ from needle.store.packages import (
     write_package,
 )
 from needle.ui.builder.stills import Stills
-from needle.ui.cards import button, label, panel, picture_grid, picture_icon
+from needle.ui.cards import PACKAGES, button, label, panel, picture_grid, picture_icon
 from needle.ui.editors import Segments, WordsEdit
 from needle.ui.language import tr
 from needle.ui.session import Session
@@ -60,7 +60,6 @@ _HIGH_PX = 1120
 _SOON_MS = 250
 _OWN, _EVERY = tr("Your own"), tr("Every kind")
 _SEED = 1234
-_PACKAGES = tr("Page packages (*.zip)")
 
 
 class TemplatesPart(QWidget):
@@ -378,7 +377,7 @@ class TemplatesPart(QWidget):
     def _ask_export(self) -> None:
         page = self._session.page
         path, _ = QFileDialog.getSaveFileName(self, tr("Export the page"),
-                                              f"{_file_name(page.name)}.zip", _PACKAGES)
+                                              f"{_file_name(page.name)}.zip", PACKAGES)
         if path:
             self.export_page(Path(path))
 
@@ -394,7 +393,7 @@ class TemplatesPart(QWidget):
 
     def ask_package(self) -> None:
         """Ask for a page package and take its page in."""
-        path, _ = QFileDialog.getOpenFileName(self, tr("Open a page package"), "", _PACKAGES)
+        path, _ = QFileDialog.getOpenFileName(self, tr("Open a page package"), "", PACKAGES)
         if path:
             self.open_package(Path(path))
 

@@ -18,7 +18,7 @@ from PyQt6.QtWidgets import (
 
 from needle.publish.standing import Standing
 from needle.store.sites import KnownSite, forget_site, known_sites, moved_site, remember_site
-from needle.ui.cards import Card, button, label, panel, repaint_role
+from needle.ui.cards import PACKAGES, Card, button, label, panel, repaint_role
 from needle.ui.desk.homes import Homes
 from needle.ui.desk.newsite import NewSiteDialog
 from needle.ui.desk.reading import StandingReader
@@ -104,6 +104,7 @@ class Desk(QMainWindow):
         begin = Card(tr("Begin"))
         self.new = button(tr("New site…   Ctrl N"), self.new_site, main=True)
         for made in (self.new, button(tr("Open a folder…   Ctrl O"), self.open_folder),
+                     button(tr("Open a package…"), self.open_package),
                      button(tr("The demo"), self.open_demo)):
             begin.body.addWidget(made)
         waits = Card(tr("Needs somebody"), grows=True)
@@ -253,6 +254,16 @@ class Desk(QMainWindow):
         """Ask for a new site, make it and open it."""
         asking = NewSiteDialog([one for one in known_sites() if one.folder in self._standings
                                 and not self._standings[one.folder].fault], begins_as, self)
+        if asking.exec() and asking.folder is not None:
+            self.take_up(asking.folder)
+
+    def open_package(self) -> None:
+        """Ask for a page package, and for the site that begins with its page."""
+        path, _ = QFileDialog.getOpenFileName(self, tr("Open a page package"), "", PACKAGES)
+        if not path:
+            return
+        asking = NewSiteDialog([], "", self)
+        asking.take_package(Path(path))
         if asking.exec() and asking.folder is not None:
             self.take_up(asking.folder)
 
