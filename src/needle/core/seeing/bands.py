@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from needle.core.seeing.smooth import Pixels
+from needle.core.seeing.pixels import Pixels
 
 __all__ = ["band_edges"]
 

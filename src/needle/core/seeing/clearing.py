@@ -5,8 +5,8 @@ from collections.abc import Sequence
 import cv2
 import numpy as np
 
+from needle.core.seeing.pixels import Pixels
 from needle.core.seeing.shapes import Rect
-from needle.core.seeing.smooth import Pixels
 
 __all__ = ["cleared"]
 

@@ -4,7 +4,7 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-from needle.core.seeing.smooth import Pixels
+from needle.core.seeing.pixels import Pixels
 
 __all__ = ["ground_colour", "ground_mask", "ink_on", "is_busy", "surface_of", "without_rings"]
 

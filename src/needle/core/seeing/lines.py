@@ -7,8 +7,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from needle.core.colour.oklch import hex_of_srgb
+from needle.core.seeing.pixels import Pixels
 from needle.core.seeing.shapes import Rect, TextBlock
-from needle.core.seeing.smooth import Pixels
 
 __all__ = ["BOLD_STROKE", "CAP_HEIGHT", "blocks_of", "size_of_letter"]
 

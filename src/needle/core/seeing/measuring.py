@@ -6,7 +6,7 @@ import numpy as np
 
 from needle.core.colour.oklch import difference, hex_of_srgb, linear, srgb
 from needle.core.seeing.lines import size_of_letter
-from needle.core.seeing.smooth import Pixels
+from needle.core.seeing.pixels import Pixels
 from needle.core.values.brand import Brand
 
 __all__ = ["NearColour", "area_colour", "letter_size", "nearest_colour", "snapped"]

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from needle.core.colour.oklch import hex_of_srgb
 from needle.core.seeing.grounds import is_busy
+from needle.core.seeing.pixels import Pixels
 from needle.core.seeing.shapes import Rect
-from needle.core.seeing.smooth import Pixels
 
 __all__ = ["Outline", "hex_of", "outline_of", "sharpened"]
 

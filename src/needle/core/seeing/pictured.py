@@ -9,8 +9,9 @@ from numpy.typing import NDArray
 from needle.core.seeing.grounds import ink_on, surface_of
 from needle.core.seeing.lines import blocks_of
 from needle.core.seeing.outlines import hex_of
+from needle.core.seeing.pixels import Pixels
 from needle.core.seeing.shapes import Box, Rect, TextBlock
-from needle.core.seeing.smooth import HEIGHT, LEFT, TOP, WIDTH, Pixels, pieces_of
+from needle.core.seeing.smooth import HEIGHT, LEFT, TOP, WIDTH, pieces_of
 
 __all__ = ["on_picture"]
 

@@ -12,10 +12,11 @@ import cv2
 import numpy as np
 from numpy.typing import NDArray
 
-__all__ = ["AREA", "HEIGHT", "LEFT", "TOP", "WIDTH", "Pixels", "Smooth", "noise_of", "pieces_of",
+from needle.core.seeing.pixels import Pixels
+
+__all__ = ["AREA", "HEIGHT", "LEFT", "TOP", "WIDTH", "Smooth", "noise_of", "pieces_of",
            "smooth_parts"]
 
-Pixels = NDArray[np.uint8]
 _LEAST_STEP, _MOST_STEP = 3, 14
 # Beside an edge this strong a clean picture is still flat.
 _STRONG, _NEAR, _AROUND = 60, 3, 7

@@ -21,6 +21,7 @@ from needle.core.seeing.grounds import (
 from needle.core.seeing.lines import blocks_of
 from needle.core.seeing.outlines import Outline, hex_of, outline_of, sharpened
 from needle.core.seeing.pictured import on_picture
+from needle.core.seeing.pixels import Pixels
 from needle.core.seeing.shapes import Band, Box, Found, Rect, TextBlock
 from needle.core.seeing.smooth import (
     AREA,
@@ -28,7 +29,6 @@ from needle.core.seeing.smooth import (
     LEFT,
     TOP,
     WIDTH,
-    Pixels,
     pieces_of,
     smooth_parts,
 )

@@ -12,7 +12,6 @@ from needle.core.edit.pages import add_whole_page, free_name
 from needle.core.images.picturefile import PictureError
 from needle.core.readymade.drawn import StandIns
 from needle.core.seeing.building import build_sections
-from needle.core.seeing.clearing import cleared
 from needle.core.seeing.shapes import Band, Rect
 from needle.core.site.site import Medium, Page, Site, Variant
 from needle.core.values.ids import Id, new_id
@@ -82,6 +81,8 @@ class SectionCutter:
         Args:
             on_it: What stands on it and comes as items of its own.
         """
+        from needle.core.seeing.clearing import cleared  # Heavy, and needed only here.
+
         if self._drawn is not None:
             medium = self._drawn.draw(max(1, rect.width), max(1, rect.height))
             keep_made(self._session.folder, {medium.file: self._drawn.files[medium.file]})

@@ -8,7 +8,6 @@ from PyQt6.QtCore import QObject, QRectF, QRunnable, pyqtSignal
 
 from needle.core.seeing.laidstructure import laid_structure
 from needle.core.seeing.shapes import Band, Found, Rect
-from needle.core.seeing.structure import read_structure
 from needle.store.originals import Pinned, saved_map
 from needle.ui.brief.tracing.view import Mark
 from needle.ui.language import tr
@@ -45,6 +44,8 @@ class Reader(QRunnable):
         self._one, self._reading = one, reading
 
     def run(self) -> None:
+        from needle.core.seeing.structure import read_structure  # Heavy, and needed only here.
+
         try:
             laid = saved_map(self._one)
             found: object = laid_structure(laid) if laid is not None else read_structure(
