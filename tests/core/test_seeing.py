@@ -313,6 +313,20 @@ class WildTest(unittest.TestCase):
         self.assertEqual((found.all_boxes(), found.pictures()), ([], []))
         self.assertEqual(len(found.texts()), 1)
 
+    def test_hills_under_a_smooth_sky_are_a_picture_behind_the_words(self) -> None:
+        down = np.linspace(0, 1, 500)[:, None, None]
+        sky = np.broadcast_to(np.array([20, 24, 60]) * (1 - down) + np.array([70, 60, 120]) * down,
+                              (500, 1000, 3)).astype(np.uint8)
+        image = Image.fromarray(sky)
+        draw = ImageDraw.Draw(image)
+        draw.polygon([(0, 380), (260, 330), (600, 400), (1000, 350), (1000, 500), (0, 500)],
+                     fill="#05060f")
+        draw.text((80, 120), "The darkest hill", font=font(56, True), fill=PAPER)
+        found = read_structure(np.asarray(image))
+        self.assertEqual([band.ground for band in found.bands], [""])
+        (words,) = found.texts()
+        self.assertAlmostEqual(words.size, 56, delta=6)
+
     def test_what_stood_on_a_picture_is_gone_from_its_background(self) -> None:
         across = np.linspace(40, 200, 600)[None, :, None]
         pixels = np.broadcast_to(across, (300, 600, 3)).astype(np.uint8).copy()

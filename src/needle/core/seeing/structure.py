@@ -47,6 +47,8 @@ _LEAST_INK, _GRAIN = 16, 9
 _ART, _ART_SHARE, _MOST_WORDS = 60, 0.05, 0.5
 # On a ground so uneven one or two pieces are no words; a single one is none if it is so small.
 _UNEVEN, _LONE = 4, 10
+# Where more of a section than this is nothing that was found, a picture is behind it.
+_MOST_LEFT_OVER = 0.06
 # From this step on, sides of boxes are no longer where their pixels begin.
 _BLURRED = 6
 # How thick a line may be, how long it is at least, and how many times as long as thick.
@@ -137,6 +139,10 @@ class _Reader:
         stands = without_rings(mask, away, self._smooth.step)
         pictures, boxes, letters = self._pieces(region, labels, stands, away, depth)
         words = _words(part, mask, surface, letters)
+        if not depth and _left_over(mask, letters, words) > _MOST_LEFT_OVER:
+            # Hills, a house, a person: a picture is behind, though its sky is as smooth as a fill.
+            lettered = [_moved_text(text, region) for text in words if text.is_lettered]
+            return "", (lettered, pictures, boxes), 1.0
         return hex_of(ground_colour(part, mask)), (
             [_moved_text(text, region) for text in words], pictures, boxes), 1 - float(mask.mean())
 
@@ -194,6 +200,16 @@ class _Reader:
         part = _cut(self._pixels, rect)
         fill = hex_of(np.median(part.reshape(-1, 3), axis=0))
         return self._box(Outline(rect, rect, "filled", fill, "", 8, 1), Rect(0, 0, 0, 0), depth)[0]
+
+
+def _left_over(mask: NDArray[np.bool_], letters: NDArray[np.bool_], words: Sequence[TextBlock],
+               ) -> float:
+    """Return what share of a region is neither ground nor in words, boxes or pictures."""
+    rest = ~mask & letters
+    for text in words:
+        if text.is_lettered:
+            _cut(rest, text.rect)[:] = False
+    return float(rest.mean())
 
 
 def _words(part: Pixels, mask: NDArray[np.bool_], surface: NDArray[np.float32],
