@@ -319,7 +319,7 @@ class WildTest(unittest.TestCase):
                               (500, 1000, 3)).astype(np.uint8)
         image = Image.fromarray(sky)
         draw = ImageDraw.Draw(image)
-        draw.polygon([(0, 380), (260, 330), (600, 400), (1000, 350), (1000, 500), (0, 500)],
+        draw.polygon([(60, 499), (260, 330), (600, 400), (760, 350), (940, 499)],
                      fill="#05060f")
         draw.text((80, 120), "The darkest hill", font=font(56, True), fill=PAPER)
         found = read_structure(np.asarray(image))
