@@ -11,7 +11,7 @@ __all__ = ["ground_colour", "ground_mask", "ink_on", "is_busy", "surface_of", "w
 Mask = NDArray[np.bool_]
 _STRIP = 8
 # A part is ground if it covers this much of the region, or as much of the region's rim.
-_LARGE, _RIM, _TOUCH, _MAT = 0.30, 0.18, 0.04, 0.85
+_LARGE, _RIM, _TOUCH, _MAT, _SIDE = 0.30, 0.18, 0.04, 0.85, 0.15
 _LEAST_SHARE, _LEAST_AREA = 0.22, 24
 _TEXTURE = 14
 _BUSY = 0.55
@@ -40,7 +40,10 @@ def ground_mask(pixels: Pixels, labels: NDArray[np.int32], step: int) -> Mask | 
     sides = np.bincount(np.concatenate([labels[:, 0], labels[:, -1]]), minlength=len(counts))
     sides[0] = 0
     area, around = labels.size, max(1, 2 * sum(labels.shape))
-    chosen = ((counts >= _LARGE * area) & (rim >= _TOUCH * around)) | (rim >= _RIM * around) | (
+    # What lies along the lower edge alone is a hill, not a ground.
+    at_side = sides >= _SIDE * labels.shape[0]
+    chosen = ((counts >= _LARGE * area) & (rim >= _TOUCH * around)) | (
+        (rim >= _RIM * around) & at_side) | (
         (sides >= 0.25 * labels.shape[0]) & (counts >= 0.04 * area))
     # A mat around a picture is ground, however narrow it is.
     around_all = rim[chosen].sum() >= _MAT * around
