@@ -9,6 +9,7 @@ from needle.core.edit.looks import put_look, set_style_looks
 from needle.core.render.holders import kind_of
 from needle.core.seeing.laidout import LaidOut, told
 from needle.core.seeing.takenlook import taken_look
+from needle.core.site.site import Site
 from needle.core.values.ids import Id
 from needle.core.values.look import Look
 from needle.ui.cards import button, label
@@ -85,8 +86,7 @@ class LookPanel(QWidget):
                       lambda look, site: set_style_looks(site, key, look))
         self._styles.setCurrentIndex(0)
 
-    def _put(self, label: str, how: Callable[..., object]) -> None:
+    def _put(self, label: str, how: Callable[[Look, Site], Site]) -> None:
         look = self.look()
-        if look is not None and self._session.edit(
-                label, lambda site: how(look, site)):  # type: ignore[arg-type,return-value]
+        if look is not None and self._session.edit(label, lambda site: how(look, site)):
             self._session.said.emit(tr("It has the look now. Ctrl+Z takes it back."), False)
