@@ -30,6 +30,14 @@ class CommandTest(DeskTest):
             self.window.commands.run(command)
             self.assertIs(self.window._stack.currentWidget(), self.window.stages[stage])
 
+    def test_every_stage_fits_a_screen_of_1024_by_700_with_the_frame_of_a_window(self) -> None:
+        for name in ("Build", "Brief", "Connect", "Publish", "Measure"):
+            self.window.show_stage(name)
+            QTest.qWait(20)
+            least = self.window.minimumSizeHint()
+            self.assertLessEqual((least.width(), least.height()), (1024 - 8, 700 - 36), name)
+            self.assertLessEqual(least.height(), 700 - 36, name)
+
     def test_rename_site_renames_it_as_one_step(self) -> None:
         with mock.patch.object(QInputDialog, "getText", return_value=("Dale", True)):
             self.window.commands.run("site.name")

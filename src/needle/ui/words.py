@@ -9,9 +9,10 @@ parts below; `gates/plainwords.py` is a gate that finds what does not.
 from html import escape
 
 from PyQt6.QtCore import Qt
-from PyQt6.QtWidgets import QLabel, QMessageBox, QWidget
+from PyQt6.QtWidgets import QLabel, QMessageBox, QSizePolicy, QWidget
 
-__all__ = ["MarkupLabel", "Words", "agreed", "asked", "plain_tip", "set_tip", "told"]
+__all__ = ["MarkupLabel", "Words", "agreed", "asked", "plain_tip", "set_tip", "shrinking",
+           "told"]
 
 
 class Words(QLabel):
@@ -33,6 +34,14 @@ class MarkupLabel(QLabel):
     def fill(self, pattern: str, **words: str) -> None:
         """Show a pattern with words in its places."""
         self.setText(pattern.format(**{name: escape(word) for name, word in words.items()}))
+
+
+def shrinking(label: Words, width: int, most: int, least: int = 180) -> None:
+    """Let a label that holds a picture be less high than it where a screen has no room for all."""
+    label.setFixedWidth(width)
+    label.setMinimumHeight(least)
+    label.setMaximumHeight(most)
+    label.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Ignored)
 
 
 def plain_tip(words: str) -> str:

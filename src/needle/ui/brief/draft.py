@@ -41,7 +41,7 @@ from needle.ui.cards import button, label, repaint_role, scrolled
 from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
-from needle.ui.words import Words
+from needle.ui.words import Words, shrinking
 
 __all__ = ["DraftDialog"]
 
@@ -179,11 +179,11 @@ class DraftDialog(QDialog):
         self._desk, self._phone = Words(), Words()
         for shown, wide, words in ((self._desk, _DESK_SHOWN, tr("Desktop")),
                                    (self._phone, _PHONE_SHOWN, tr("Phone"))):
-            shown.setFixedSize(wide, _HIGH_SHOWN)
+            shrinking(shown, wide, _HIGH_SHOWN)
             shown.setAlignment(Qt.AlignmentFlag.AlignTop)
             column = QVBoxLayout()
             column.addWidget(label(words, "small"))
-            column.addWidget(shown)
+            column.addWidget(shown, 1)
             column.addStretch()
             row.addLayout(column)
         row.addStretch()

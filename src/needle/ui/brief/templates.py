@@ -49,7 +49,7 @@ from needle.ui.editors import Segments, WordsEdit
 from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.timers import once
-from needle.ui.words import Words, agreed
+from needle.ui.words import Words, agreed, shrinking
 
 __all__ = ["TemplatesPart"]
 
@@ -138,7 +138,7 @@ class TemplatesPart(QWidget):
         self._desk, self._phone = Words(), Words()
         pictures = QHBoxLayout()
         for shown, wide in ((self._desk, _DESK_SHOWN), (self._phone, _PHONE_SHOWN)):
-            shown.setFixedSize(wide, _HIGH_SHOWN)
+            shrinking(shown, wide, _HIGH_SHOWN)
             shown.setAlignment(Qt.AlignmentFlag.AlignTop)
             pictures.addWidget(shown)
         self._name = WordsEdit(tr("Name of the new page"))
@@ -151,7 +151,7 @@ class TemplatesPart(QWidget):
         line.addWidget(self._drop)
         column.addWidget(self._title)
         column.addWidget(self._note)
-        column.addLayout(pictures)
+        column.addLayout(pictures, 1)
         column.addStretch()
         column.addWidget(label(tr("Name of the page, and so its address"), "small"))
         column.addWidget(self._name)

@@ -72,6 +72,7 @@ class FoundPanel(QWidget):
         column.addWidget(self._join)
         column.addWidget(self.takes_over)
         column.addWidget(self._make)
+        column.addStretch()
 
     def _reading_line(self) -> QHBoxLayout:
         self._read = button(tr("Read its structure"), self.read, main=True)

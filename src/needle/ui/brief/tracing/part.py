@@ -128,7 +128,7 @@ class BoardPart(QWidget):
     def _upper(self) -> QHBoxLayout:
         line = QHBoxLayout()
         self._choice = ChoiceEdit(tr("Picture"), {}, inherit=False)
-        self._choice.setMinimumWidth(200)
+        self._choice.setMinimumWidth(170)
         self._choice.chosen.connect(lambda file: self._show(str(file)))
         self._wide = NumberEdit(tr("Width of the page in the picture"), 100, 6000, 10, "px")
         self._wide.setFixedWidth(60)
@@ -281,7 +281,10 @@ class BoardPart(QWidget):
         if there:
             self._show(file or ones[-1].file.name)
         else:
+            self._laid = None
             self._forget()
+            self.take_tool(Tool.CHOOSE)
+            self._tools.button(Tool.LOOK).hide()
 
     def _show(self, file: str) -> None:
         one = next((one for one in pinned(self._session.folder) if one.file.name == file), None)
