@@ -50,6 +50,10 @@ class SavedPageTest(unittest.TestCase):
                      "%2e%2e/secret.png", "/etc/passwd", "", "a\0.png", "gone.png"):
             self.assertIsNone(page.answer(path), path)
 
+    def test_it_never_goes_on_to_another_page_by_itself(self) -> None:
+        page = open_saved(self.write("a.html", "<META content='0;url=/x' HTTP-EQUIV=Refresh><p>"))
+        self.assertEqual(page.answer("a.html"), (b"<p>", "text/html"))
+
     def test_what_is_no_page_is_refused_in_words(self) -> None:
         for name, data, said in (("a.html", "no tag", "holds no page"), ("b.mhtml", "<p>", "holds"),
                                  ("gone.html", "", "is no file")):

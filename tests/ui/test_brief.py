@@ -19,6 +19,7 @@ from needle.core.kinds.logo import Logo
 from needle.core.kinds.picture import Picture
 from needle.core.site.site import Cut, Site
 from needle.core.site.tree import Section
+from needle.store.savedpages import open_saved
 from needle.ui.brief.cutting import CutDialog
 from needle.ui.brief.draft import DraftDialog
 from needle.ui.brief.stage import BriefStage
@@ -475,6 +476,16 @@ class SavedPageTest(BriefTestCase):
         assert laid is not None
         tall = next(node for node in laid.nodes if node.tag == "section")
         self.assertEqual(tall.rect[3] - tall.rect[1], 400)
+
+    def test_a_page_that_cannot_be_laid_out_is_told_and_the_window_stays(self) -> None:
+        answer = self.board._saved
+        told: list[object] = []
+        page = open_saved(self.path)
+        with mock.patch.object(type(page), "answer", return_value=None):
+            answer.lay_out(page, 800, lambda image, laid: told.append(laid))
+            self.until(lambda: told)
+        self.assertEqual(told, [None])
+        self.assertEqual(self.board._choice.count(), 1)
 
     def test_its_look_goes_to_an_item_and_to_a_text_style(self) -> None:
         self.session.select("head1")

@@ -23,6 +23,9 @@ _SHOWN: Mapping[str, str] = {
     ".otf": "font/otf"}
 _UP = re.compile(rb"(?:href|src)\s*=\s*[\"']?((?:\.\./)+)[^\"'>\s]+\.(?:css|png|jpe?g|gif|svg)")
 
+# A page that goes on to another by itself would never stand still to be looked at.
+_GOES_ON = re.compile(rb"<meta\b[^>]*http-equiv\s*=\s*[\"']?refresh\b[^>]*>", re.IGNORECASE)
+
 
 @dataclass(frozen=True, slots=True)
 class SavedPage:
@@ -77,7 +80,8 @@ def open_saved(path: Path) -> SavedPage:
         if archive is None:
             raise PictureError("saved-no-page", name=path.name)
         return SavedPage("page.html", None,
-                         {"page.html": (archive.kind, archive.html), **archive.parts})
+                         {**archive.parts,
+                          "page.html": (archive.kind, _GOES_ON.sub(b"", archive.html))})
     if b"<" not in data:
         raise PictureError("saved-no-page", name=path.name)
     folder = path.resolve().parent
@@ -86,4 +90,4 @@ def open_saved(path: Path) -> SavedPage:
     root = folder.parents[up - 1] if up else folder
     entry = path.resolve().relative_to(root).as_posix()
     kind = "application/xhtml+xml" if path.suffix.lower() == ".xhtml" else "text/html"
-    return SavedPage(entry, root, {entry: (kind, data)})
+    return SavedPage(entry, root, {entry: (kind, _GOES_ON.sub(b"", data))})

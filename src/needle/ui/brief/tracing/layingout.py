@@ -13,6 +13,7 @@ from needle.core.seeing.laidout import LaidOut, read_laid
 from needle.store.savedpages import SavedPage
 from needle.ui.builder.hidden import HiddenPage
 from needle.ui.builder.live.engine import SchemeHandler, install_scheme
+from needle.ui.timers import once
 
 __all__ = ["HIGHEST", "SavedPages"]
 
@@ -77,6 +78,10 @@ class SavedPages(QObject):
         self._hidden: HiddenPage | None = None
         self._done: Done | None = None
         self._width = 0
+        self._image = QImage()
+        # Not at once: what ends comes from the very page that is then taken apart.
+        self._over = once(self, 0)
+        self._over.timeout.connect(self._hand_over)
         self._laid: LaidOut | None = None
 
     def lay_out(self, page: SavedPage, width: int, done: Done) -> None:
@@ -98,6 +103,7 @@ class SavedPages(QObject):
     def stop(self) -> None:
         """Lay nothing out any longer; what was asked for does not come."""
         self._done = None
+        self._over.stop()
         if self._hidden is not None and self._engine is not None:
             self._hidden.end()
             sip.delete(self._engine.profile)
@@ -135,7 +141,11 @@ class SavedPages(QObject):
             self._finish(self._hidden.grab() if fine else QImage())
 
     def _finish(self, image: QImage) -> None:
-        done, laid = self._done, self._laid
+        self._image = image
+        self._over.start()
+
+    def _hand_over(self) -> None:
+        done, laid, image = self._done, self._laid, self._image
         self.stop()
         if done is not None:
             done(image, None if image.isNull() else laid)
