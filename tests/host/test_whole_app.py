@@ -11,6 +11,7 @@ from unittest import mock
 
 import httpx
 import msgspec
+from lxml import html
 from sqlalchemy import func, select
 
 from needle.core.edit.domain import set_domain
@@ -36,7 +37,7 @@ from needle.store.results.tables import events, leads, open_results
 from needle.store.seals import Seals
 from tests.host.inside import ask, run
 from tests.host.stall import BROWSER
-from tests.sites import FORM, PAGE, THANKS, small_site
+from tests.sites import EMAIL, FORM, NAME, PAGE, THANKS, small_site
 
 _HALF_YEAR = 180 * 86_400
 
@@ -338,6 +339,31 @@ class LeadTest(AppCase):
         odd = self.post(f"/_needle/lead/{FORM}", good, **{"content-type": "text/plain"})
         self.assertEqual(odd.status_code, 400)
         self.assertEqual(self.rows(leads), 2)
+
+    def test_a_fault_comes_back_on_the_page_with_what_was_typed(self) -> None:
+        self.send()
+        typed = f"{NAME}=Ann+%3Cb%3E%26+Co%07&{EMAIL}=ann%40&src1=paper&website_url="
+        answer = self.post(f"/_needle/lead/{FORM}", f"{typed}&_page={PAGE}&_variant=Q".encode())
+        self.assertEqual(answer.status_code, 422)
+        page = html.fromstring(answer.text)
+        (form,) = page.forms
+        self.assertEqual(form.fields[NAME], "Ann <b>& Co")
+        self.assertEqual((form.fields[EMAIL], form.fields["src1"]), ("ann@", "paper"))
+        (fault,) = page.xpath(f"//*[@data-asked='{EMAIL}']//small[not(@hidden)]")
+        self.assertEqual(fault.text, "“E-mail” does not look like an e-mail address.")
+        (focused,) = page.xpath("//*[@autofocus]")
+        self.assertEqual((focused.get("name"), focused.get("aria-invalid")), (EMAIL, "true"))
+        self.assertTrue(page.xpath("//dialog[@data-back]//form"), "the popup that it stands in is open")
+        self.assertEqual(page.xpath("//base/@href"), ["/night"])
+        self.assertIn("look again", page.findtext(".//title"))
+        self.assertEqual(answer.headers["cache-control"], "no-store")
+        self.assertIn("base-uri 'self'", answer.headers["content-security-policy"])
+        self.assertIn("script-src 'self'", answer.headers["content-security-policy"])
+        self.assertEqual(self.rows(leads), 0)
+        for where, more in (("", {}), (f"&_page={THANKS}", {}),
+                            (f"&_page={PAGE}", {"sec-fetch-dest": "iframe"})):
+            bare = self.post(f"/_needle/lead/{FORM}", f"{typed}{where}".encode(), **more)
+            self.assertEqual((bare.status_code, "<form" in bare.text), (422, False))
 
     def test_a_token_takes_a_key(self) -> None:
         self.assertEqual(self.ask(f"/_needle/token/{FORM}?key={'k' * 16}").status_code, 200)

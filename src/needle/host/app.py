@@ -37,6 +37,7 @@ from needle.host.oddities import name_of_host
 from needle.host.ownname import OwnName
 from needle.host.postbody import LONGEST_WITH_FILES
 from needle.host.recognising import Recogniser, asks_not
+from needle.host.returning import FormReturn
 from needle.host.rolling import Rolling
 from needle.host.scheduling import SchedulePart
 from needle.host.setting import HostSetting
@@ -79,7 +80,7 @@ class _Host:
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
         self._known = Recogniser(engine, self._seals)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
-                             self._known, self.own_hosts)
+                             self._known, self.own_hosts, FormReturn(self._live))
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self.counting = CountingDesk(engine, self._live.live, self._seals, self._known)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)

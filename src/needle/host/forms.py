@@ -28,6 +28,7 @@ from needle.host.postbody import Posted, read_post
 from needle.host.practised import mark_of, moment_of
 from needle.host.ranges import Ranges
 from needle.host.recognising import Known, Recogniser
+from needle.host.returning import FormReturn
 from needle.host.visitors import address_of, outside_of, source_of
 from needle.publish.release import Live, LivePage
 from needle.store.results.taking import Kept, NewLead, Unfinished, take_leads, take_unfinished
@@ -46,7 +47,7 @@ class FormDesk:
 
     def __init__(self, project: Path, engine: Engine, live: Callable[[], Live | None], seals: Seals,
                  deliverer: Deliverer, known: Recogniser,
-                 own_hosts: Callable[[], frozenset[str]]) -> None:
+                 own_hosts: Callable[[], frozenset[str]], giving_back: FormReturn) -> None:
         self._project = project
         self._engine = engine
         self._live = live
@@ -54,6 +55,7 @@ class FormDesk:
         self._deliverer = deliverer
         self._known = known
         self._own_hosts = own_hosts
+        self._giving_back = giving_back
         self._judge = Judge(seals)
         self._letters = Ranges()
         self.keeper = Keeper[NewLead, Kept]("leads", lambda fresh: take_leads(engine, fresh))
@@ -93,8 +95,10 @@ class FormDesk:
             lambda: check_answers(form, posted.sent, posted.many, posted.files,
                                   language=live.language))
         if checked.problems:
-            return said(quiet, 422, " ".join(checked.problems.values()), live.language,
-                        fields=dict(checked.problems))
+            page = None if quiet else await self._giving_back.answer(
+                request, live, form, posted, checked)
+            return page or said(quiet, 422, " ".join(checked.problems.values()), live.language,
+                                fields=dict(checked.problems))
         trial = self._judge.is_trial(form, posted.sent)
         mark = mark_of(request, self._seals)
         if form.challenge and not trial and not mark and not self._judge.has_worked(posted.sent):

@@ -250,7 +250,7 @@ KIND = Kind(
          ".form-word,.form-fault{padding:10px 12px;border-left:3px solid var(--c-accent);"
          "background:#fff;color:#14161c;margin:0}"
          ".form-fault{padding:6px 10px;font-size:.85em}.form [hidden]{display:none}"
-         ".form-steps{display:grid}.form-step{display:grid;gap:14px;align-content:start}"
+         ".form-steps{display:grid;gap:14px}.form-step{display:grid;gap:14px;align-content:start}"
          ".form-step>legend{font-weight:600;padding:0;margin-bottom:8px}"
          # Stacked in one cell, so that no step is higher than another and nothing jumps.
          ".form[data-stepped] .form-step{grid-area:1/1}"

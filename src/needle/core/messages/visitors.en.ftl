@@ -15,6 +15,7 @@ field-date = “{ $label }” takes a date like { $example }.
 field-past = “{ $label }” takes no day that is past.
 field-file-large = “{ $label }” takes at most { $most } kB; “{ $file }” has { $weight } kB.
 field-file-empty = “{ $file }” is empty.
+field-file-again = Please choose “{ $label }” again.
 field-file-kind = “{ $label }” takes { $endings }; “{ $file }” is none of these.
 field-file-other = “{ $file }” is not what its ending says. Save it again as { $ending } and send that.
 here-needed = An answer is needed here.
@@ -32,6 +33,7 @@ form-trap = Leave this empty
 form-proof = One moment: your browser proves that it is no robot.
 form-unreached = The page could not reach its server. Your answers are still here; please send again.
 form-thanks = Thank you. We have your message.
+form-again = Please look again at what is marked.
 
 ## Other things on a page
 

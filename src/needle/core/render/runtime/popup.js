@@ -11,6 +11,7 @@ const needlePopup = {
   },
   shut(dialog) {
     if (dialog?.open) dialog.close();
+    else if (dialog?.dataset.back !== undefined) delete dialog.dataset.back;
     else if (dialog && location.hash === `#${dialog.id}`) location.hash = "";
   },
 };
