@@ -353,7 +353,7 @@ class LeadTest(AppCase):
         self.assertEqual(fault.text, "“E-mail” does not look like an e-mail address.")
         (focused,) = page.xpath("//*[@autofocus]")
         self.assertEqual((focused.get("name"), focused.get("aria-invalid")), (EMAIL, "true"))
-        self.assertTrue(page.xpath("//dialog[@data-back]//form"), "the popup that it stands in is open")
+        self.assertTrue(page.xpath("//dialog[@data-back]//form"), "its popup is shown")
         self.assertEqual(page.xpath("//base/@href"), ["/night"])
         self.assertIn("look again", page.findtext(".//title"))
         self.assertEqual(answer.headers["cache-control"], "no-store")
