@@ -22,7 +22,7 @@ from tests.host.test_browser import chromium
 
 from bench.pictures import published
 
-__all__ = ["cls_of", "run", "weight_of"]
+__all__ = ["cls_of", "run", "twin_ratio", "weight_of"]
 
 _SPEED, _DELAY_MS = 400_000 / 8, 150
 _PHONE = {"width": 390, "height": 844, "deviceScaleFactor": 2, "mobile": True}
@@ -30,6 +30,7 @@ _WATCH = """window.moved = []; new PerformanceObserver((list) => {
   for (const e of list.getEntries()) if (!e.hadRecentInput) moved.push([e.startTime, e.value]); })
   .observe({ type: 'layout-shift', buffered: true });"""
 _LONGEST_S = 60
+_TWIN = Path(__file__).parent / "twins"
 
 
 class _Quiet(http.server.SimpleHTTPRequestHandler):
@@ -72,6 +73,13 @@ def weight_of(page: Path) -> tuple[int, int]:
     return sum(map(len, parts)), sum(len(gzip.compress(part, 9)) for part in parts)
 
 
+def twin_ratio(page: Path) -> float:
+    """Return how much more the demo's home weighs, packed, than what a person wrote by hand to
+    look, say and do the same (`twins/`)."""
+    by_hand = sum(len(gzip.compress(part.read_bytes(), 9)) for part in _TWIN.glob("home.*"))
+    return weight_of(page)[1] / by_hand
+
+
 def _measured(browser: webdriver.Chrome, address: str) -> float:
     browser.execute_cdp_cmd("Emulation.setDeviceMetricsOverride", _PHONE)
     browser.execute_cdp_cmd("Network.enable", {})
@@ -108,6 +116,8 @@ def run() -> str:
                         lines.append(f"{site.name}, /{place}: CLS {found[-1]:.3f}; markup, styles "
                                      f"and scripts {plain / 1000:.1f} kB, packed "
                                      f"{packed / 1000:.1f} kB")
+                        if root.name == "out-demo" and not place:
+                            lines.append(f"{twin_ratio(page):.2f} × its twin by hand, packed")
         finally:
             browser.quit()
     calm = float(np.mean(np.array(found) < 0.005))

@@ -10,7 +10,7 @@ from starlette.responses import Response
 from starlette.routing import Route
 
 from needle.core.measure.events import Event, EventKind
-from needle.core.render.document import runtime_script
+from needle.core.render.scripts import runtime_script
 from needle.core.values.outsidecall import OutsideCall
 from needle.host.answers import word
 from needle.host.clock import now_ms

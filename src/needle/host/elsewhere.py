@@ -8,7 +8,7 @@ from starlette.responses import HTMLResponse, Response
 from starlette.routing import Route
 
 from needle.core.messages.message import say
-from needle.core.render.document import runtime_script
+from needle.core.render.scripts import runtime_script
 from needle.core.values.language import ENGLISH
 from needle.host.answers import word
 from needle.host.live import LiveReader

@@ -10,7 +10,7 @@ from starlette.responses import JSONResponse, Response
 from needle.core.leads.checking import Checked
 from needle.core.leads.robots import Evidence, Sign, robot_signs
 from needle.core.messages.message import say
-from needle.core.render.document import runtime_script
+from needle.core.render.scripts import runtime_script
 from needle.core.values.form import Form, Role
 from needle.core.values.language import Language
 from needle.host.answers import work_page

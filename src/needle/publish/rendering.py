@@ -13,7 +13,7 @@ from needle.core.brand.touchicon import touch_icon
 from needle.core.markup.surroundings import Mode
 from needle.core.messages.message import CoreError
 from needle.core.render.context import Context
-from needle.core.render.document import Assets, live_body, live_page, runtime_parts, runtime_script
+from needle.core.render.document import Assets, live_body, live_page, runtime_parts
 from needle.core.render.outside import (
     part_body,
     part_page,
@@ -22,6 +22,7 @@ from needle.core.render.outside import (
     without_codes,
 )
 from needle.core.render.policy import page_policy
+from needle.core.render.scripts import runtime_script
 from needle.core.render.sharing import share_picture
 from needle.core.render.structured import page_address
 from needle.core.render.stylesheet import font_rule

@@ -17,7 +17,7 @@ from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey, one_of
 
-__all__ = ["KIND", "LEAD_PATH", "SAID", "TRAP_FIELD", "FormBox"]
+__all__ = ["KIND", "LEAD_PATH", "TRAP_FIELD", "FormBox"]
 
 LEAD_PATH = "_needle/lead"
 # A name that a robot likes to fill and a browser does not fill by itself.
@@ -25,9 +25,6 @@ TRAP_FIELD = "website_url"
 
 _Common = dict[str, str | int | bool | None]
 
-# What the page's script says beside fields and below the form.
-SAID = (("here", "needed"), ("here", "email"), ("form", "next"), ("form", "proof"),
-         ("form", "unreached"))
 _INPUT_TYPES = {Role.EMAIL: "email", Role.PHONE: "tel", Role.NUMBER: "text", Role.DATE: "date"}
 # Names of the HTML standard's autofill detail tokens.
 _AUTOFILL = {Role.NAME: "name", Role.GIVEN: "given-name", Role.FAMILY: "family-name",
@@ -68,7 +65,7 @@ def _render(node: FormBox, context: Surroundings) -> Markup:
         "accept-charset": "utf-8", "data-form": form.id,
         "enctype": "multipart/form-data" if sends_files else None,
         "data-unfinished": form.keep_unfinished,
-        "data-words": json.dumps({name: context.words(f"{where}-{name}") for where, name in SAID}),
+        "data-words": json.dumps(_said(form, context)),
         "data-step-words": context.words("form-step", step="{step}", steps="{steps}")
         if form.steps else None,
     }
@@ -80,6 +77,15 @@ def _render(node: FormBox, context: Surroundings) -> Markup:
                        context.words("form-back")) if form.steps else "",
                    tag("button", {"class": "button b-main t-button", "type": "submit"},
                        form.submit)))
+
+
+def _said(form: Form, context: Surroundings) -> dict[str, str]:
+    """Return what the page's script may say beside fields and below the form."""
+    wanted = {"needed": "here", "unreached": "form"} | (
+        {"next": "form"} if form.steps else {}) | (
+        {"proof": "form"} if form.challenge else {}) | (
+        {"email": "here"} if form.with_role(Role.EMAIL) else {})
+    return {name: context.words(f"{where}-{name}") for name, where in wanted.items()}
 
 
 def _kept(form: Form, context: Surroundings) -> Markup:

@@ -11,6 +11,7 @@ from needle.core.markup.surroundings import Surroundings
 from needle.core.values.actions import Action
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
+from needle.core.values.media import Medium
 from needle.core.values.node import Item
 from needle.core.values.strict import Ratio, whole
 
@@ -55,8 +56,17 @@ def _render(node: Picture, context: Surroundings) -> Markup:
     if medium is None:
         empty = tag("span", {"class": "nothing"}, "No picture chosen yet")
         return tag(name, attributes, empty if context.mode == "edit" else "")
-    return tag(name, attributes, image(medium, context, alt=node.alt or medium.alt,
-                                       style=_cut(node)))
+    return tag(name, attributes, image(
+        medium, context, alt=node.alt or medium.alt, style=_cut(node),
+        sizes=context.sizes(node, _hidden_beside(node, medium))))
+
+
+def _hidden_beside(node: Picture, medium: Medium) -> float:
+    """Return how much wider the whole picture is than what is seen of it."""
+    wide, _, high = node.ratio.partition("/")
+    cut = medium.width * float(high) / (medium.height * float(wide)) \
+        if node.ratio in _RATIOS and high and medium.height else 1
+    return max(1, cut) * node.zoom / 100
 
 
 def _cut(node: Picture) -> str:

@@ -102,7 +102,8 @@ def _player(node: Video, context: Surroundings) -> Markup:
 
 def _stand(node: Video, address: str, context: Surroundings) -> Markup:
     poster = context.medium(node.poster)
-    still = image(poster, context, alt="") if poster else tag("span", {"class": "video-blank"})
+    still = image(poster, context, alt="", sizes=context.sizes(node)) if poster else tag(
+        "span", {"class": "video-blank"})
     go = tag("span", {"class": "video-go"}, icon_svg("play"))
     host = urlsplit(address).hostname or ""
     words = context.words("video-play-title", title=node.title) if node.title \

@@ -106,6 +106,15 @@ class Surroundings(Protocol):
         """Whether a section stands at the top, so that its pictures are loaded first."""
         ...
 
+    def sizes(self, node: Node, factor: float = 1) -> str:
+        """Return the `sizes` of a picture in an item, by how wide the item is shown; empty where
+        that is not known.
+
+        Args:
+            factor: How much wider the whole picture is than what is seen of it.
+        """
+        ...
+
     def typed(self, path: str, mode: TextMode) -> _Attributes:
         """Return the attributes of the element in which a text of a node is typed."""
         ...

@@ -17,6 +17,7 @@ from needle.core.markup.surroundings import (
 )
 from needle.core.messages.catalogue import worded
 from needle.core.messages.message import Named
+from needle.core.render.shownwidths import Shown, shown_widths
 from needle.core.site.site import Page, Site, Variant
 from needle.core.values.actions import (
     Action,
@@ -96,6 +97,15 @@ class Context:
     def seen_at_once(self, node: Node) -> bool:
         """Whether a section stands at the top, so that its pictures are loaded first."""
         return any(node is top for top in self.variant.children[:2])
+
+    def sizes(self, node: Node, factor: float = 1) -> str:
+        """Return the `sizes` of a picture in an item; the editor shows one size at all widths."""
+        shown = None if self.mode == "edit" else self._shown.get(node.id)
+        return shown.sizes(factor) if shown else ""
+
+    @cached_property
+    def _shown(self) -> dict[Id, Shown]:
+        return shown_widths(self.variant.children, self.page.letter_width)
 
     def typed(self, path: str, mode: TextMode) -> dict[str, str | int | bool | None]:
         """Return the attributes of the element in which a text of a node is typed."""

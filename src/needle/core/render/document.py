@@ -3,8 +3,6 @@
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import cache
-from importlib.resources import files
 from itertools import groupby
 
 from markupsafe import Markup
@@ -32,7 +30,7 @@ from needle.core.site.tree import Section
 from needle.core.values.form import Role, ThankPage
 
 __all__ = ["STRIP_CSS", "STRIP_PX", "Assets", "document_around", "edit_page", "live_body",
-           "live_page", "runtime_parts", "runtime_script", "still_page"]
+           "live_page", "runtime_parts", "still_page"]
 
 
 STRIP_PX = 8
@@ -105,7 +103,7 @@ def live_page(context: Context, assets: Assets, body: Markup) -> str:
         if assets.touch_icon else "",
         *_shared(context, assets),
         tag("style", {}, Markup(assets.font_css + without_unused(
-            page_css(context) + (CONSENT_CSS if asks_for_consent(context) else "")
+            page_css(context, body) + (CONSENT_CSS if asks_for_consent(context) else "")
             + own_css(context.site, context.page), body))),
         tag("script", {}, Markup(advert)) if advert else "",
         tag("script", {"src": assets.script, "defer": True}) if assets.script else "",
@@ -171,11 +169,13 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
     nodes = list(variant.nodes())
     clicks = any(needs_script(getattr(node, "actions", ())) for node in nodes)
     kinds = sorted({kind_of(node).runtime for node in nodes} - {""})
+    shown = {getattr(node, "form", "") for node in nodes}
     remembers = any(field.role is Role.HIDDEN for form in forms for field in form.fields)
     needs = {
         "takealong": counted and bool(calls_reached(context.site, nodes)),
         "visit": counted,
         "source": "form" in kinds or remembers,
+        "steps": any(form.steps for form in forms if form.id in shown),
         "work": "form" in kinds and any(form.challenge for form in forms),
         "popup": clicks or any(popup.opens_itself for popup in variant.popups),
         "clicks": clicks,
@@ -183,13 +183,6 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
     } | dict.fromkeys(kinds, True)
     needs["followed"] = counted
     return tuple(part for part, needed in needs.items() if needed)
-
-
-@cache
-def runtime_script(parts: tuple[str, ...]) -> str:
-    """Return the source of these runtime parts."""
-    folder = files("needle.core.render") / "runtime"
-    return "".join((folder / f"{part}.js").read_text("utf-8") for part in parts)
 
 
 def _common_head(context: Context) -> list[Markup]:

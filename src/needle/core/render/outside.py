@@ -82,7 +82,7 @@ def part_page(context: Context, assets: Assets, body: Markup) -> str:
     """Return the whole small page around what `part_body` gave."""
     return document_around(context, [
         tag("meta", {"name": "robots", "content": "noindex"}),
-        tag("style", {}, Markup(assets.font_css + page_css(context) + PART_CSS)),
+        tag("style", {}, Markup(assets.font_css + page_css(context, body) + PART_CSS)),
         tag("script", {"src": assets.script, "defer": True})], body)
 
 

@@ -10,6 +10,7 @@ from needle.core.markup.anchors import node_class
 from needle.core.render.context import Context
 from needle.core.render.holders import KINDS
 from needle.core.render.ownrules import sound_css
+from needle.core.render.usedrules import used_rules
 from needle.core.site.site import Brand, Page, Site
 from needle.core.values.look import PLAIN, Look, Value
 from needle.core.values.node import Node
@@ -174,8 +175,12 @@ def own_css(site: Site, page: Page) -> str:
     return "".join(sound_css(code.css) for code in site.codes(page))
 
 
-def page_css(context: Context) -> str:
-    """Return the whole style sheet of one page: only what this page uses."""
+def page_css(context: Context, body: str = "") -> str:
+    """Return the whole style sheet of one page: only what this page uses.
+
+    Args:
+        body: The page's markup; given that, rules for what is not on it stay out.
+    """
     nodes = list(context.variant.nodes())
     types = {type(node) for node in nodes}
     direct = {kind.key for kind in KINDS if kind.type in types}
@@ -183,7 +188,7 @@ def page_css(context: Context) -> str:
     used = [kind for kind in KINDS if kind.key in direct | borrowed]
     styles = {str(getattr(node, "style", "")) for node in nodes} | borrowed
     sheet = base_sheet(context.site, context.page, used, styles, context.mode != "edit")
-    return sheet + _shared_rules(nodes)
+    return (used_rules(sheet, body) if body else sheet) + _shared_rules(nodes)
 
 
 def without_unused(sheet: str, body: str) -> str:
