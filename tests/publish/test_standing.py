@@ -11,9 +11,12 @@ from unittest import mock
 
 import msgspec
 
+from needle.core.edit.nodes import insert, set_field
 from needle.core.edit.pages import split_page
 from needle.core.edit.testing import set_plan
+from needle.core.kinds.button import Button
 from needle.core.site.site import Site
+from needle.core.values.words import text
 from needle.publish.live import send_pages
 from needle.publish.standing import Need, read_standing
 from needle.store.project import Project, ProjectError, read_site
@@ -93,6 +96,21 @@ class StandingTest(unittest.TestCase):
         with contextlib.closing(Project(self.folder)) as project:
             project.save(set_plan(site, PAGE, counts="nowhere"))
         self.assertNotIn("Measure", [one.stage for one in read_standing(self.folder).needs])
+
+    def test_what_loses_leads_on_a_live_page_comes_first(self) -> None:
+        site = set_field(small_site(), "button1", "actions", ())
+        site = self.made(insert(site, Button(id="idle", words=text("And this?")), "button1",
+                                "after"))
+        self.assertEqual(read_standing(self.folder).needs, [], "nothing of it is live")
+        send_pages(site, self.folder, [page.id for page in site.pages])
+        (need,) = read_standing(self.folder).needs
+        self.assertEqual((need.weight, need.stage), (1, "Build"))
+        self.assertTrue(need.words.startswith("“Night” is live and loses leads: "), need.words)
+        self.assertTrue(need.words.endswith(", and 1 more"), need.words)
+        with contextlib.closing(Project(self.folder)) as project:
+            project.save(set_field(site, "head1", "rank", 2))
+        self.assertEqual([one.stage for one in read_standing(self.folder).needs], ["Publish"],
+                         "what is live is no longer what stands here")
 
     def test_whatever_is_wrong_is_said_and_raises_nothing(self) -> None:
         self.assertIn("missing", read_standing(self.base / "none").fault)

@@ -1,7 +1,7 @@
 """Where a site stands, read without opening it: what is left to do, and what came lately."""
 
 import time
-from collections.abc import Sequence
+from collections.abc import Collection, Iterator, Sequence
 from dataclasses import dataclass, field
 from pathlib import Path
 
@@ -12,7 +12,9 @@ from needle.core.measure.split import arms_of, surely_better
 from needle.core.progress import Results, StageStatus, stage_statuses, unconnected_forms
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
+from needle.core.snags.finding import page_snags
 from needle.core.values.counting import counted
+from needle.core.values.ids import Id
 from needle.publish.live import changed_pages
 from needle.publish.release import Live
 from needle.publish.releases import LiveError, Releases
@@ -80,7 +82,9 @@ def read_standing(folder: Path, now_s: float | None = None) -> Standing:
     except ProjectError as error:
         return Standing(fault=str(error))
     needs: list[Need] = []
-    live, to_send = _live_of(site, folder, needs)
+    live, changed = _live_of(site, folder, needs)
+    to_send = len(changed)
+    needs += _losses(site, live, changed)
     days, sent = _came(folder, site, live, needs, now_s or time.time())
     for name in unconnected_forms(site):
         needs.append(Need(2, f"“{name}” leads nowhere", "Connect"))
@@ -95,13 +99,26 @@ def read_standing(folder: Path, now_s: float | None = None) -> Standing:
                     for node in variant.nodes() for words in plain_lines(node))]).lower())
 
 
-def _live_of(site: Site, folder: Path, needs: list[Need]) -> tuple[Live | None, int]:
+def _live_of(site: Site, folder: Path, needs: list[Need],
+             ) -> tuple[Live | None, Collection[Id]]:
     try:
         release = Releases(folder).current()
-        return (release.live if release else None), len(changed_pages(site, folder))
+        return (release.live if release else None), changed_pages(site, folder)
     except LiveError:
         needs.append(Need(1, "what is live of it is broken", "Publish"))
-        return None, len(site.pages)
+        return None, [page.id for page in site.pages]
+
+
+def _losses(site: Site, live: Live | None, changed: Collection[Id]) -> Iterator[Need]:
+    """Tell of what loses leads on pages that are live as they are here."""
+    for page in site.pages:
+        if live is None or live.page(page.id) is None or page.id in changed:
+            continue
+        found = page_snags(page, site, 1)
+        if found:
+            more = f", and {len(found) - 1} more" if len(found) > 1 else ""
+            yield Need(1, f"“{page.name}” is live and loses leads: {found[0].words}{more}",
+                       "Build")
 
 
 def _came(folder: Path, site: Site, live: Live | None, needs: list[Need], now_s: float,

@@ -10,7 +10,7 @@ from needle.core.site.tree import children_of
 from needle.core.snags import rules
 from needle.core.snags.beyond import NOTHING, Beyond
 from needle.core.snags.laid import LaidPage
-from needle.core.snags.snag import ItemAt, Rule, Snag
+from needle.core.snags.snag import ItemAt, Rule, Snag, Weight
 from needle.core.values.areas import Area
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
@@ -110,11 +110,16 @@ def find_snags(site: Site, laid: Iterable[LaidPage] = (), beyond: Beyond = NOTHI
     return SnagFinder().find(site, laid, beyond)
 
 
-def page_snags(page: Page, site: Site) -> list[Snag]:
-    """Return what the rules say of one page; each is asked again only if what it reads changed."""
+def page_snags(page: Page, site: Site, lightest: Weight = 3) -> list[Snag]:
+    """Return what the rules say of one page; each is asked again only if what it reads changed.
+
+    Args:
+        lightest: Rules of less weight than this are not asked; 1 is the heaviest.
+    """
     held: dict[str, _Said] = remembered(page, "snags", lambda _: {})
-    reads = {rule.id: _read(site, rule.reads) for rule in (*_OF_PAGE, *_OF_ITEM)}
-    stale = [rule for rule in (*_OF_PAGE, *_OF_ITEM)
+    rules = [rule for rule in (*_OF_PAGE, *_OF_ITEM) if rule.weight <= lightest]
+    reads = {rule.id: _read(site, rule.reads) for rule in rules}
+    stale = [rule for rule in rules
              if rule.id not in held or not _same(held[rule.id][0], reads[rule.id])]
     fresh: dict[str, list[Snag]] = {rule.id: [] for rule in stale}
     of_item = [rule for rule in stale if rule.scope == "item"]
@@ -128,7 +133,7 @@ def page_snags(page: Page, site: Site) -> list[Snag]:
                                   for spot in rule.look(at))
     for rule in stale:
         held[rule.id] = (reads[rule.id], tuple(fresh[rule.id]))
-    return [snag for rule in (*_OF_PAGE, *_OF_ITEM) for snag in held[rule.id][1]]
+    return [snag for rule in rules for snag in held[rule.id][1]]
 
 
 def _laid_snags(record: LaidPage, page: Page, site: Site) -> Iterator[Snag]:
