@@ -54,6 +54,19 @@ class SavedPageTest(unittest.TestCase):
         page = open_saved(self.write("a.html", "<META content='0;url=/x' HTTP-EQUIV=Refresh><p>"))
         self.assertEqual(page.answer("a.html"), (b"<p>", "text/html"))
 
+    def test_frames_are_named_and_broken_xhtml_is_taken_as_html(self) -> None:
+        framed = self.write("f.html", "<html><FRAMESET cols='*,*'><frame src='menu.html'>"
+                                      "<frame src='text.html'></FRAMESET></html>")
+        with self.assertRaisesRegex(PictureError, "of frames.*menu.html, text.html"):
+            open_saved(framed)
+        spoken = open_saved(self.write("g.html", "<body><p>A page on &lt;frameset&gt; <frameset>"))
+        self.assertEqual(spoken.entry, "g.html")
+        good = '<html xmlns="http://www.w3.org/1999/xhtml"><body><p>x</p></body></html>'
+        for words, kind in ((good, "application/xhtml+xml"), (good[:-9], "text/html")):
+            page = open_saved(self.write("a.xhtml", words))
+            answer = page.answer(page.entry)
+            self.assertEqual(answer and answer[1], kind)
+
     def test_what_is_no_page_is_refused_in_words(self) -> None:
         for name, data, said in (("a.html", "no tag", "holds no page"), ("b.mhtml", "<p>", "holds"),
                                  ("gone.html", "", "is no file")):

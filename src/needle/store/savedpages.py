@@ -6,6 +6,8 @@ from dataclasses import dataclass
 from pathlib import Path, PurePosixPath
 from urllib.parse import unquote
 
+from lxml import etree, html
+
 from needle.core.images.picturefile import PictureError
 from needle.core.seeing.archives import read_archive
 
@@ -79,15 +81,42 @@ def open_saved(path: Path) -> SavedPage:
         archive = read_archive(data)
         if archive is None:
             raise PictureError("saved-no-page", name=path.name)
+        _refuse_frames(archive.html, path.name)
         return SavedPage("page.html", None,
                          {**archive.parts,
                           "page.html": (archive.kind, _GOES_ON.sub(b"", archive.html))})
     if b"<" not in data:
         raise PictureError("saved-no-page", name=path.name)
+    _refuse_frames(data, path.name)
     folder = path.resolve().parent
     up = min(_MOST_UP, max((len(found[1]) // 3 for found in _UP.finditer(data)), default=0),
              len(folder.parts) - 1)
     root = folder.parents[up - 1] if up else folder
     entry = path.resolve().relative_to(root).as_posix()
-    kind = "application/xhtml+xml" if path.suffix.lower() == ".xhtml" else "text/html"
+    kind = "application/xhtml+xml" if path.suffix.lower() == ".xhtml" and _is_xml(data) \
+        else "text/html"
     return SavedPage(entry, root, {entry: (kind, _GOES_ON.sub(b"", data))})
+
+
+def _refuse_frames(data: bytes, name: str) -> None:
+    """Raise if a page shows nothing but other pages: it has no body to be looked at."""
+    if b"<frameset" not in data.lower():
+        return
+    try:
+        root = html.document_fromstring(data)
+    except etree.ParserError:
+        return
+    words = root.xpath("normalize-space(string(.//body[not(.//frameset)]))")
+    shown = dict.fromkeys(one.get("src", "") for one in root.iter("frame"))
+    if shown and not words:
+        raise PictureError("saved-frames", name=name,
+                           others=", ".join(filter(None, shown)) or "-")
+
+
+def _is_xml(data: bytes) -> bool:
+    """Whether a page is well-formed; a browser shows one that is not as ordinary HTML."""
+    try:
+        etree.fromstring(data, etree.XMLParser(resolve_entities=False, no_network=True))
+    except etree.XMLSyntaxError:
+        return False
+    return True

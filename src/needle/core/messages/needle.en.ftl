@@ -177,6 +177,7 @@ saved-heavy = “{ $name }” weighs more than { $most } MB. Save the page again
 saved-unread = “{ $name }” cannot be read: { $why }.
 saved-no-page = “{ $name }” holds no page. Choose an HTML file, or a web archive (MHTML) that a browser has saved.
 saved-not-laid = “{ $name }” could not be laid out in time. Try again, or pin a picture of it.
+saved-frames = “{ $name }” is made of frames: it only shows other pages ({ $others }). Pin the one that you mean.
 saved-gone = “{ $name }” is no longer where it was, so it cannot be laid out at another width. Pin it again.
 pdf-locked = “{ $name }” is closed by a password.
 pdf-unreadable = “{ $name }” is not a PDF that can be read.
