@@ -11,6 +11,7 @@ from unittest import mock
 
 import msgspec
 
+from needle.core.edit.domain import set_domain
 from needle.core.edit.nodes import insert, set_field
 from needle.core.edit.pages import split_page
 from needle.core.edit.testing import set_plan
@@ -19,6 +20,7 @@ from needle.core.site.site import Site
 from needle.core.values.words import text
 from needle.publish.live import send_pages
 from needle.publish.standing import Need, read_standing
+from needle.store.certificates import Certificates, State
 from needle.store.project import Project, ProjectError, read_site
 from needle.store.results.tables import open_results
 from needle.store.results.taking import NewLead, take_lead
@@ -111,6 +113,16 @@ class StandingTest(unittest.TestCase):
             project.save(set_field(site, "head1", "rank", 2))
         self.assertEqual([one.stage for one in read_standing(self.folder).needs], ["Publish"],
                          "what is live is no longer what stands here")
+
+    def test_a_certificate_that_does_not_come_is_told_where_there_is_a_domain(self) -> None:
+        site = self.made(small_site())
+        send_pages(site, self.folder, [page.id for page in site.pages])
+        Certificates(self.folder).keep_state(State(fault="The authority is away."))
+        self.assertEqual(read_standing(self.folder).needs, [])
+        with contextlib.closing(Project(self.folder)) as project:
+            project.save(set_domain(site, "www.hill.example"))
+        self.assertIn(Need(1, "no certificate for www.hill.example: The authority is away.",
+                           "Publish"), read_standing(self.folder).needs)
 
     def test_whatever_is_wrong_is_said_and_raises_nothing(self) -> None:
         self.assertIn("missing", read_standing(self.base / "none").fault)

@@ -19,6 +19,7 @@ from needle.publish.live import changed_pages
 from needle.publish.release import Live
 from needle.publish.releases import LiveError, Releases
 from needle.publish.sharing import tests_live
+from needle.store.certificates import Certificates
 from needle.store.project import ProjectError, read_site
 from needle.store.results.counting import split_days
 from needle.store.results.deliveries import behind
@@ -85,6 +86,8 @@ def read_standing(folder: Path, now_s: float | None = None) -> Standing:
     live, changed = _live_of(site, folder, needs)
     to_send = len(changed)
     needs += _losses(site, live, changed)
+    if site.domain and live is not None and (why := Certificates(folder).state().fault):
+        needs.append(Need(1, f"no certificate for {site.domain}: {why}", "Publish"))
     days, sent = _came(folder, site, live, needs, now_s or time.time())
     for name in unconnected_forms(site):
         needs.append(Need(2, f"“{name}” leads nowhere", "Connect"))
