@@ -35,7 +35,8 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         # What is made of a site, and what is done to it.
         {"render"}, {"edit"},
         # What is read into it and out of it.
-        {"seeing", "wording", "leads", "snags", "measure", "progress", "domains"},
+        {"seeing", "wording", "leads", "tables", "measure", "domains"},
+        {"snags", "progress"},
         # What is proposed.
         {"readymade"}, {"draft"}),
     "practice": ({"faults", "shelf", "zones"}, {"running"},

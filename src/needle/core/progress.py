@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from needle.core.edit.invented import placeholders
 from needle.core.site.site import Site
+from needle.core.tables.filling import expanded
 from needle.core.values.counting import counted
 
 __all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "just_begun", "stage_statuses",
@@ -73,7 +74,7 @@ def stage_statuses(site: Site, to_send: int | None, results: Results,
     invented = sum(1 for _ in placeholders(site))
     rate = results.conversions / results.visitors if results.visitors else 0
     tests = sum(page.tested for page in site.pages)
-    pages = counted(len(site.pages), "page")
+    pages = counted(len(expanded(site).pages), "page")
     build = pages + (f", {counted(tests, 'split test')}" if tests else "")
     return {
         "Brief": StageStatus(f"{counted(gaps, 'gap')}" if gaps else "complete", bool(gaps)),

@@ -7,6 +7,7 @@ from pathlib import Path
 import msgspec
 
 from needle.core.site.site import Medium
+from needle.core.tables.filling import expanded
 from needle.core.values.ids import IdSource
 from needle.demo.results import TEST_DAYS, fill_results
 from needle.demo.site import as_it_was_sent, demo_site
@@ -42,7 +43,7 @@ def make_demo(folder: Path) -> Project:
     project = Project.create(folder, site)
     fill_results(folder, site, now.date())
     send_pages(site, folder, [page.id for page in site.pages if page.tested], at=began)
-    live = [page.id for page in site.pages if page.name != "Sky calendar"]
+    live = [page.id for page in expanded(site).pages if page.name != "Sky calendar"]
     send_pages(as_it_was_sent(site), folder, live)
     return project
 

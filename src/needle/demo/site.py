@@ -1,7 +1,8 @@
-"""The Quillmoor site: five pages, three forms at work and one not yet."""
+"""The Quillmoor site: five pages and one for each of twelve towns, three forms at work and one
+not yet."""
 
 from collections.abc import Mapping
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from typing import Any
 
 import msgspec
@@ -26,6 +27,7 @@ from needle.core.values.tracking import Consent
 from needle.core.values.widths import Width
 from needle.core.values.words import Run, text
 from needle.demo.course import course_page
+from needle.demo.evenings import evenings
 from needle.demo.forms import DemoForms
 
 __all__ = ["as_it_was_sent", "demo_site"]
@@ -77,6 +79,8 @@ class _Quillmoor:
         course = course_page(self.parts, self.course, self.media, self.forms[3],
                              self._header(), self._footer())
         pages = (self._home(), self._night(), course, self._calendar(), self._thanks())
+        table, evening = evenings(self.media, self.forms[0], self._header(), self._footer(),
+                                  self.night_on + timedelta(days=21))
         footer = Kept(id=self.footer_kept, name="Footer", linked=True,
                       section=msgspec.structs.replace(self._footer(), linked=""))
         site = Site(
@@ -91,10 +95,10 @@ class _Quillmoor:
                 facts="when and how long\nwhat if it is cloudy\nhow to get there in the dark\n"
                       "what it costs",
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
-            styles=starter_styles(), pages=pages, forms=self.forms,
+            styles=starter_styles(), pages=(*pages, evening), forms=self.forms,
             services=self.services, tracking=self.tracking, consent=Consent(asked=True),
             media=tuple(self.media.values()),
-            kept=(footer,))
+            kept=(footer,), tables=(table,))
         return self._split(site, test_started)
 
     def _split(self, site: Site, started: datetime) -> Site:

@@ -17,6 +17,7 @@ import msgspec
 
 from needle.core.edit.changes import as_sent, changes_since
 from needle.core.site.site import Page, Site
+from needle.core.tables.filling import expanded
 from needle.core.values.ids import Id
 from needle.publish.folder import Progress, rendered, unmade
 from needle.publish.planning import (
@@ -51,6 +52,7 @@ def changed_pages(site: Site, project: Path) -> list[Id]:
     Raises:
         LiveError: What is live is broken.
     """
+    site = expanded(site)
     now = Releases(project).current()
     sent = now.sent if now else {}
     return [page.id for page in site.pages if sent.get(page.id) != page_digest(site, page)[1]]
@@ -85,7 +87,7 @@ def planned(store: Releases, before: Release | None, site: Site, pages: Iterable
     Raises:
         PublishError: Something speaks against it, the disk refused it, or the person stopped it.
     """
-    ids = set(pages)
+    site, ids = expanded(site), set(pages)
     wanted = [page for page in site.pages if page.id in ids]
     refuse_clash(before.live if before else Live(site.address, site.name), wanted)
     renderer = Renderer(site, store.project)

@@ -13,6 +13,7 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.measure.goals import goals_on
 from needle.core.render.outside import part_variant
 from needle.core.site.site import Page, Site
+from needle.core.tables.filling import expanded
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
 from needle.core.values.testplan import ANY_GOAL
@@ -117,7 +118,7 @@ def as_live(site: Site, at: str = "") -> Live:
     """Return a draft as if it were live, for files that name its pages."""
     return Live(site.address, site.name, tuple(
         LivePage(page.id, page.name, page.slug, at, (), unlisted=page.unlisted)
-        for page in site.pages), site.language, domain=site.domain)
+        for page in expanded(site).pages), site.language, domain=site.domain)
 
 
 def after_taking_off(before: Release, gone: Iterable[Id], to: Mapping[Id, Id] | None = None,

@@ -13,6 +13,7 @@ from zoneinfo import ZoneInfo
 import msgspec
 
 from needle.core.site.site import Site
+from needle.core.tables.filling import expanded
 from needle.core.values.ids import Id, new_id
 from needle.publish.folder import Progress
 from needle.publish.live import PLANNED, changed, changing, planned
@@ -54,7 +55,7 @@ def schedule_sending(site: Site, project: Path, pages: Iterable[Id], at: datetim
         PublishError: As `send_pages`.
     """
     store, ids = Releases(project), tuple(pages)
-    names = tuple(page.name for page in site.pages if page.id in ids)
+    names = tuple(page.name for page in expanded(site).pages if page.id in ids)
     with changing(store, "publish-nothing-sent") as before:
         plan = planned(store, before, site, ids, at, progress)
         return _keep(store, Scheduled(new_id(), _iso(at), ids, names, plan))

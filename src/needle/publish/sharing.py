@@ -4,6 +4,7 @@ import msgspec
 
 from needle.core.measure.period import LiveShares, SplitPeriod, tests_of
 from needle.core.site.site import Site
+from needle.core.tables.filling import expanded
 from needle.publish.release import Counted, Live, LivePage, SharedOut
 
 __all__ = ["tests_live", "timed"]
@@ -15,6 +16,7 @@ _MOST = 40
 def tests_live(site: Site, live: Live | None) -> list[SplitPeriod]:
     """Return the split tests of a site, each with its time and what it can be read by, from how its
     pages are live."""
+    site = expanded(site)
     shares = {page.id: LiveShares(
         page.since or own.test_started or page.sent_at, _shares(page),
         tuple((time.since, time.until, time.shares) for time in page.earlier),

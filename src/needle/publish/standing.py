@@ -13,6 +13,7 @@ from needle.core.progress import Results, StageStatus, stage_statuses, unconnect
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.core.snags.finding import page_snags
+from needle.core.tables.filling import expanded
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.publish.live import changed_pages
@@ -79,7 +80,7 @@ class Standing:
 def read_standing(folder: Path, now_s: float | None = None) -> Standing:
     """Return where a site stands; it never raises, since the next one is to be read as well."""
     try:
-        site = read_site(folder)
+        site = expanded(read_site(folder))
     except ProjectError as error:
         return Standing(fault=str(error))
     needs: list[Need] = []

@@ -14,9 +14,11 @@ from needle.core.edit.pages import slug_fault
 from needle.core.messages.message import Message, Named
 from needle.core.site.site import SCHEMA, Page, Site
 from needle.core.values.strict import PageFile, Strict
+from needle.core.values.tables import Table
 from needle.store.files import sweep, write_atomically
 from needle.store.paths import read_below, strange_parts
 from needle.store.refusing import StoreError
+from needle.store.tablefiles import TABLES, clear_tables, heads_of, read_tables, write_tables
 from needle.store.trust import mark_foreign, own
 from needle.store.upgrading import upgraded_site
 
@@ -88,13 +90,32 @@ def read_parts(folder: Path) -> tuple[Site, dict[str, Page]]:
     _check_links(folder)
     raw = upgraded_site(raw, _check_schema(path, raw))
     held = _decoded(path, raw, _SITE_DECODER)
+    tables = _tables_of(folder, held.site.tables)
     pages: dict[str, Page] = {}
     for name in held.pages:
         if name in pages:
             raise ProjectError("project-page-twice", path=path, page=name)
         file = folder / _PAGES / name
         pages[name] = _decoded(file, _bytes_of(folder, f"{_PAGES}/{name}"), _PAGE_DECODER)
-    return msgspec.structs.replace(held.site, pages=tuple(pages.values())), pages
+    return msgspec.structs.replace(
+        held.site, pages=tuple(pages.values()), tables=tables), pages
+
+
+def _tables_of(folder: Path, heads: tuple[Table, ...]) -> tuple[Table, ...]:
+    tables: list[Table] = []
+    for head in heads:
+        path = folder / TABLES / f"{head.id}.json"
+        try:
+            tables += read_tables(folder, [head])
+        except FileNotFoundError:
+            raise ProjectError("project-missing", path=path) from None
+        except OSError as error:
+            raise ProjectError("cannot-read", path=path, why=error.strerror) from error
+        except msgspec.ValidationError as error:
+            raise ProjectError("project-other", path=path, why=error) from error
+        except (msgspec.DecodeError, UnicodeDecodeError, RecursionError) as error:
+            raise ProjectError("project-broken", path=path, why=error) from error
+    return tuple(tables)
 
 
 def _check_links(folder: Path) -> None:
@@ -270,7 +291,7 @@ def write_parts(folder: Path, site: Site) -> None:
 
 def _sweep(folder: Path, pages: Mapping[str, Page]) -> None:
     """Clear away what a save left that was killed: files half written, pages nobody names."""
-    for place in (folder, folder / _PAGES, folder / "media", folder / "live"):
+    for place in (folder, folder / _PAGES, folder / "media", folder / "live", folder / TABLES):
         sweep(place)
     for path in (folder / _PAGES).glob("*.json"):
         if path.name not in pages:
@@ -286,19 +307,21 @@ def _page_file(page: Page) -> str:
 
 def _write(folder: Path, site: Site, saved: Site | None, files: Mapping[str, str],
            ) -> tuple[Mapping[str, str], int]:
-    """Write pages first, then the file that names them, then clear away what is left over."""
+    """Write pages and tables first, then the file that names them, then clear away what is left.
+    """
     names, changed = _to_write(site, saved, files)
     for page in changed:
         write_atomically(folder / _PAGES / names[page.id], _encoded(page))
-    count = len(changed)
+    count = len(changed) + write_tables(folder, site.tables, saved.tables if saved else ())
     listed = names is files or list(names.items()) == list(files.items())
     if saved is None or not listed or _outside(saved) != _outside(site):
-        held = SiteFile(needle=SCHEMA, site=msgspec.structs.replace(site, pages=()),
-                         pages=tuple(names.values()))
+        held = SiteFile(needle=SCHEMA, site=msgspec.structs.replace(
+            site, pages=(), tables=heads_of(site.tables)), pages=tuple(names.values()))
         write_atomically(folder / _SITE_FILE, _encoded(held))
         count += 1
     for name in set() if names is files else set(files.values()) - set(names.values()):
         (folder / _PAGES / name).unlink(missing_ok=True)
+    clear_tables(folder, site.tables, saved.tables if saved else ())
     return names, count
 
 
@@ -318,7 +341,8 @@ def _to_write(site: Site, saved: Site | None, files: Mapping[str, str],
 
 
 def _outside(site: Site) -> list[object]:
-    """Everything but the pages."""
-    return [getattr(site, name) for name in site.__struct_fields__ if name != "pages"]
+    """Everything but the pages and the rows of tables."""
+    return [heads_of(site.tables) if name == "tables" else getattr(site, name)
+            for name in site.__struct_fields__ if name != "pages"]
 
 

@@ -166,7 +166,7 @@ class Outcomes(QObject):
     def gone_pages(self) -> list[LivePage]:
         """Return pages that are live but no longer in the site."""
         live = self.live.pages if self.live else ()
-        still = {page.id for page in self._session.site.pages}
+        still = {page.id for page in self._session.whole.pages}
         return [page for page in live if page.id not in still]
 
     def set_drifted(self, site: Site, looked_at: Iterable[Id], pages: set[Id]) -> None:
@@ -188,7 +188,7 @@ class Outcomes(QObject):
         """Return how many pages differ from what is live; `None` while they are looked at."""
         if not self.since.ready():
             return None
-        return sum(self.since.changes(page) != [] for page in self._session.site.pages)
+        return sum(self.since.changes(page) != [] for page in self._session.whole.pages)
 
     # Results
 

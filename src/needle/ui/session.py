@@ -10,16 +10,29 @@ from PyQt6.QtCore import QObject, pyqtSignal
 from needle.core.edit.areas import changed_areas
 from needle.core.edit.history import History
 from needle.core.edit.linked import follow_links
+from needle.core.edit.nodes import set_words
 from needle.core.edit.place import EditError, find, node_at, path_to
 from needle.core.render.context import Context
+from needle.core.render.texts import read_lines
 from needle.core.site.fresh import with_menus_written_down
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup
+from needle.core.tables.filling import (
+    expanded,
+    is_master,
+    row_page_id,
+    rows_for,
+    shown_page,
+    unfilled,
+)
+from needle.core.tables.mastering import depart, departures_of
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.strict import StrictError
+from needle.core.values.tables import TableRow
 from needle.core.values.widths import Width
+from needle.core.values.words import Text
 from needle.store.media import EditPictures
 from needle.store.project import Project
 from needle.ui.language import tr
@@ -56,6 +69,7 @@ class Session(QObject):
         selected: Another node, or others with it, are chosen (the one shown, or empty).
         turned: Another page or variant is shown.
         scoped: Looks are now changed for another width.
+        rowed: A page that is one for each row is looked at for another row.
         saved: Saving ended (a fault in words, or empty).
         said: Something to tell the person (the words, whether it is a fault).
 
@@ -67,6 +81,7 @@ class Session(QObject):
     selected = pyqtSignal(str)
     turned = pyqtSignal()
     scoped = pyqtSignal()
+    rowed = pyqtSignal()
     saved = pyqtSignal(str)
     said = pyqtSignal(str, bool)
 
@@ -74,6 +89,8 @@ class Session(QObject):
         super().__init__()
         self._project = project
         self._history = History(with_menus_written_down(project.saved))
+        self._row_id: Id = ""
+        self._whole: tuple[Site, Site] | None = None
         self.selection: Id = ""
         self.also: tuple[Id, ...] = ()
         self.scope: Width | None = None
@@ -95,6 +112,13 @@ class Session(QObject):
         return self._history.site
 
     @property
+    def whole(self) -> Site:
+        """The site with a page for each row of its tables, as it is published."""
+        if self._whole is None or self._whole[0] is not self.site:
+            self._whole = (self.site, expanded(self.site))
+        return self._whole[1]
+
+    @property
     def folder(self) -> Path:
         """The project's folder."""
         return self._project.folder
@@ -109,9 +133,49 @@ class Session(QObject):
         """The variant that is shown."""
         return self.page.variant(self._variant_key)
 
+    @property
+    def row(self) -> TableRow | None:
+        """The row of which the shown page is looked at, if it is one page for each row."""
+        page = self.page
+        table = self.site.table(page.master.table) if is_master(page) else None
+        if table is None:
+            return None
+        held = table.row(self._row_id)
+        return held if held is not None else next(iter(rows_for(self.site, page)), None)
+
+    @property
+    def published(self) -> Page | None:
+        """The shown page as it is published: that of the row that is looked at; `None` if the
+        page has no row."""
+        page, row = self.page, self.row
+        if not is_master(page):
+            return page
+        return self.whole.page(row_page_id(page.id, row.id)) if row is not None else None
+
+    def look_at_row(self, row_id: Id) -> None:
+        """Look at the shown page as it is for another row."""
+        if row_id != self._row_id:
+            self._row_id = row_id
+            self.rowed.emit()
+
     def context(self) -> Context:
         """Return the surroundings for the editor's own renders of the shown variant."""
-        return Context(self.site, self.page, self.variant, "edit", EditPictures(), "/walk/")
+        page = self.page_of(self.site)
+        assert page is not None
+        row = self.row
+        own = frozenset(one.node for one in departures_of(self.page, row.id)) if row else (
+            frozenset[Id]())
+        return Context(self.site, page, page.variant(self._variant_key), "edit", EditPictures(),
+                       "/walk/", own)
+
+    def page_of(self, site: Site) -> Page | None:
+        """Return the shown page of a site (this one, or as it was) as the editor shows it."""
+        page = site.page(self._page_id)
+        if page is None or not is_master(page):
+            return page
+        table, row = site.table(page.master.table), self.row
+        held = table.row(row.id) if table is not None and row is not None else None
+        return shown_page(site, page, held)
 
     def node(self, node_id: Id | None = None) -> Node | None:
         """Return a node (by default the chosen one), or `None` if it is gone."""
@@ -225,7 +289,11 @@ class Session(QObject):
         return tuple(node_id for node_id in every if self.node(node_id) is not None)
 
     def show_page(self, page_id: Id, variant: str = "") -> None:
-        """Show another page, or another variant of it."""
+        """Show another page, or another variant of it; of a row's page, the one that makes it."""
+        made = self.whole.page(page_id)
+        if made is not None and made.row.page:
+            page_id = made.row.page
+            self.look_at_row(made.row.row)
         page = self.site.page(page_id)
         if page is None:
             return
@@ -257,6 +325,21 @@ class Session(QObject):
     def now(self) -> datetime:
         """Return the moment at which a split test starts or ends."""
         return datetime.now(UTC)
+
+    def wording(self, node_id: Id, path: str, lines: tuple[Text, ...]) -> Callable[[Site], Site]:
+        """Return the edit that puts these lines where they were typed.
+
+        On the page of a row they may be that page's own; else they are those of the page that
+        makes it, and the row's values among them stand for their columns.
+        """
+        page, row = self.page, self.row
+        if row is not None and any(
+                (one.node, one.path) == (node_id, path) for one in departures_of(page, row.id)):
+            return lambda site: depart(site, page.id, row.id, node_id, path, lines)
+        node = self.node(node_id)
+        kept = unfilled(lines, read_lines(node, path)) if node is not None and row is not None \
+            else lines
+        return lambda site: set_words(site, node_id, kept, path)
 
     # Saving
 

@@ -85,7 +85,7 @@ class Since(QObject):
 
     def _look_for(self, seconds: float) -> bool:
         end = time.monotonic() + seconds
-        for page in self._session.site.pages:
+        for page in self._session.whole.pages:
             if not self.known(page):
                 if time.monotonic() >= end:
                     return False
@@ -105,7 +105,7 @@ class Since(QObject):
 
     def unchanged(self) -> list[Id]:
         """Return the pages of which nothing changed that there are words for."""
-        return [page.id for page in self._session.site.pages
+        return [page.id for page in self._session.whole.pages
                 if self.changes(page) is not None and self._all[page.id][1] in ([], [_SETTINGS])]
 
     def set_drifted(self, site: Site, looked_at: Iterable[Id], pages: set[Id]) -> bool:
@@ -131,7 +131,7 @@ class Since(QObject):
         if release is None or release.live.page(page.id) is None:
             return None
         # Equal digests need no reading of what was sent.
-        if page_digest(self._session.site, page)[1] == release.sent.get(page.id):
+        if page_digest(self._session.whole, page)[1] == release.sent.get(page.id):
             return []
         if page.id not in self._sent:
             self._sent[page.id] = read_sent(self._project, page.id, release)
@@ -140,7 +140,7 @@ class Since(QObject):
             return None
         # No words for it are no proof that nothing changed.
         return [*self._changes_on(page, sent),
-                *site_changes(sent, as_sent(self._session.site, page))] or [_SETTINGS]
+                *site_changes(sent, as_sent(self._session.whole, page))] or [_SETTINGS]
 
     def _changes_on(self, page: Page, sent: Sent) -> list[str]:
         known = self._on_page.get(page.id)

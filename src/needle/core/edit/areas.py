@@ -16,7 +16,8 @@ _FIELDS: Mapping[str, Area] = {
     "open_to": Area.TRACKING, "passed": Area.PASSED,
     "targets": Area.TARGETS, "domain": Area.DOMAIN, "served_at": Area.TARGETS,
     "outside": Area.OUTSIDE, "calls": Area.CALLS,
-    "adverts": Area.ADVERTS, "worths": Area.WORTHS}
+    "adverts": Area.ADVERTS, "worths": Area.WORTHS,
+    "tables": Area.TABLES}
 
 
 def changed_areas(old: Site, new: Site) -> frozenset[Area]:

@@ -33,6 +33,10 @@ def _run(run: Run, context: Surroundings) -> Markup:
     if run.advert:
         # What the editor shows is the page's own words, marked.
         html = tag("span", {"data-advert": run.advert}, html)
+    if run.column and context.mode == "edit":
+        # Typed as one: what stands there is the row's, not the page's.
+        html = tag("span", {"data-column": run.column, "data-shape": run.shape or None,
+                            "contenteditable": "false"}, html)
     if run.colour:
         html = tag("span", {"style": f"color:{ink_css(run.colour)}",
                             "data-colour": run.colour if context.mode == "edit" else None}, html)

@@ -56,6 +56,8 @@ strict-origin = a site: https:// and its name, without a path
 strict-call-key = the key of a call: 16 to 40 small letters and digits
 strict-outside-begin = an address: https://, a name, and how its pages begin
 strict-directory = the address of a certificate authority: https:// and where its ACME directory stands
+strict-table-name = the name of a table or column: 1 to 80 signs, and no line break
+strict-text-path = the path of a text in a part: it is like entries.2.question
 strict-digest = a digest: 64 digits from 0 to f
 countdown-until = A countdown runs to a date and time like 2026-08-12 21:30, not “{ $given }”.
 countdown-zone = “{ $given }” is no time zone. Write one like Europe/London.
@@ -379,3 +381,40 @@ authority-not-proved = The authority could not reach { $names_of } here: { $why 
 authority-no-http = { $authority } offers no proof over HTTP, which is the one that a host can give.
 authority-other = { $authority } sent a certificate for other names or another key. It was not taken.
 host-authority = { $address } is no address of an ACME directory. One begins with https://.
+
+## Tables
+
+cell-long = A cell takes at most { $most } characters; this has { $count }.
+cell-number = “{ $given }” is no number. Write it like 1299.5.
+cell-money = “{ $given }” is no amount of money. Write it like 12.50 EUR.
+cell-date = “{ $given }” is no date. Write it like 2027-08-12, or 12 August 2027.
+cell-yes = “{ $given }” is neither yes nor no.
+cell-choice = “{ $given }” is none of: { $known }.
+cell-address = “{ $given }” is no address. Write it like https://www.quillmoor.example.
+sheet-heavy = The file weighs more than { $most } MB. Take columns out of it that no page shows.
+sheet-binary = The file holds no words but bytes. Save it as CSV from the program that made it.
+sheet-broken = Line { $line } cannot be read ({ $why }). A quote mark may be open there.
+sheet-empty = The file holds no line. It takes one with the names of the columns, then one for each row.
+sheet-rows = The file has { $count } rows; a table takes { $most } at most.
+sheet-columns = The file has { $count } columns; a table takes { $most } at most.
+sheet-cells = { $count ->
+    [one] A cell does not fit, so nothing was taken:
+   *[other] { $count } cells do not fit, so nothing was taken:
+} { $faults }
+table-gone = This table is no longer there.
+table-used = “{ $page }” makes its pages of this table. Make it an ordinary page first.
+table-name-taken = There is a table called “{ $name }” already.
+table-needs-name = A table or column needs a name.
+table-columns = A table takes { $most } columns at most.
+table-rows = A table takes { $most } rows at most.
+table-cell = { $row }, { $column }: { $why }
+column-name-taken = There is a column called “{ $name }” already.
+column-last = A table needs a column. Add another before deleting this one.
+column-in-address = “{ $page }” has “{ $column }” in the address of its pages. Take it out of there first.
+column-gone = This column is no longer there.
+row-gone = This row is no longer there.
+column-in-conditions = Which rows have a page on “{ $page }” depends on “{ $column }”. Take that condition away first.
+table-empty = “{ $table }” has no rows yet. Add one, or read a CSV file into it.
+master-already = “{ $page }” is one page for each row already.
+master-none = “{ $page }” is an ordinary page.
+master-one-address = Every row needs an address of its own: leave a column in it.

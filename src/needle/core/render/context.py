@@ -62,6 +62,8 @@ class Context:
     mode: Mode
     pictures: Pictures
     root: str = ""
+    # Parts that the page of the row that is looked at has of its own.
+    own: frozenset[Id] = frozenset()
     _declared: frozenset[Area] | None = field(default=None, init=False, repr=False)
 
     def declare(self, reads: frozenset[Area] | None) -> frozenset[Area] | None:
@@ -118,7 +120,7 @@ class Context:
         names = " ".join(part for part in (classes, own) if part)
         attributes: dict[str, str | int | bool | None] = {"class": names or None}
         if self.mode == "edit":
-            attributes["data-n"] = node.id
+            attributes |= {"data-n": node.id, "data-own": node.id in self.own}
         elif node.id in self._acted_on:
             attributes |= {"id": part_anchor(node.id), "hidden": self._acted_on[node.id]}
         return attributes
@@ -137,9 +139,10 @@ class Context:
         return found
 
     def pages(self) -> Sequence[PageName]:
-        """Return the pages of the site, in their order."""
+        """Return the pages of the site, in their order; those of rows are left out."""
         self._asked(Area.PAGES)
-        return [PageName(page.id, page.name, page.slug) for page in self.site.pages]
+        return [PageName(page.id, page.name, page.slug) for page in self.site.pages
+                if not page.row.page]
 
     def branded(self) -> Branded:
         """Return what a sign is drawn from."""

@@ -62,6 +62,10 @@ _INVENTED_CSS = (".needle-invented{text-decoration:underline dotted #b4780f 2px;
 # Words in whose place an advert may put others.
 _ADVERT_CSS = ("[data-advert]{text-decoration:underline dashed #2f6f62 2px;"
                "text-underline-offset:.18em;text-decoration-skip-ink:none}")
+# Words that stand for a column of a table, and parts that are one row's own.
+_COLUMN_CSS = ("[data-column]{background:#dfe9f7;color:#14213d;box-shadow:0 2px #2f5fb3;"
+               "border-radius:2px;padding:0 .12em;-webkit-text-fill-color:#14213d}"
+               "[data-own]{box-shadow:-5px 0 #2f5fb3}")
 _REFERRED = re.compile(r"var\(--([a-z_][a-z0-9_-]*)")
 _GIVEN = re.compile(r"--(?P<name>[a-z_][a-z0-9_-]*):[^;{}]*(?:;|(?=\}))")
 _ORDER = {row: place for place, row in enumerate(PROPERTIES)}
@@ -155,7 +159,7 @@ def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
 
 def edit_sheet(site: Site, page: Page) -> str:
     """Return what `base_sheet` gives for the editor, with the fonts that were added."""
-    return base_sheet(site, page, KINDS) + _INVENTED_CSS + _ADVERT_CSS + "".join(
+    return base_sheet(site, page, KINDS) + _INVENTED_CSS + _ADVERT_CSS + _COLUMN_CSS + "".join(
         font_rule(font.family, font.weight, font.italic, f"/media/{font.file}")
         for font in site.fonts)
 

@@ -19,6 +19,7 @@ from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
+from needle.core.values.tables import NO_MASTER, Master, RowOf, Table
 from needle.core.values.targets import Target
 from needle.core.values.testplan import NO_PLAN, GoalWorth, LinkGoal, Reach, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode
@@ -162,6 +163,8 @@ class Page(Value, frozen=True):
         advert: What the advert says that leads here; visitors look for its words.
         about: What searches are told besides: an event, or a product.
         invented: Which of "name", "title" and "description" wait to be confirmed.
+        master: For which rows of which table there is one page each, in place of this one.
+        row: Of an expanded page: the row that it is for. No page of a project has one.
     """
 
     id: OwnId
@@ -184,6 +187,8 @@ class Page(Value, frozen=True):
     unlisted: bool = False
     advert: str = ""
     about: About = About()
+    master: Master = NO_MASTER
+    row: RowOf = RowOf()
 
     def variant(self, key: str) -> Variant:
         """Return a variant by its key; the first one if there is none with it."""
@@ -212,6 +217,7 @@ class Site(Value, frozen=True):
         worths: What goals are worth, and which one is the main one.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
+        tables: Each with its rows, which a project keeps as CSV files.
     """
 
     id: OwnId
@@ -241,6 +247,7 @@ class Site(Value, frozen=True):
     calls: tuple[OutsideCall, ...] = ()
     adverts: tuple[AdvertWords, ...] = ()
     worths: tuple[GoalWorth, ...] = ()
+    tables: tuple[Table, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:
         """Return a page by its id."""
@@ -275,6 +282,10 @@ class Site(Value, frozen=True):
     def service(self, service_id: Id) -> Service | None:
         """Return a service by its id."""
         return next((service for service in self.services if service.id == service_id), None)
+
+    def table(self, table_id: Id) -> Table | None:
+        """Return a table by its id."""
+        return next((table for table in self.tables if table.id == table_id), None)
 
     def target(self, target_id: Id) -> Target | None:
         """Return a target by its id."""

@@ -35,3 +35,4 @@ class Area(StrEnum):
     CALLS = "calls"
     ADVERTS = "adverts"
     WORTHS = "worths"
+    TABLES = "tables"

@@ -6,7 +6,7 @@ from itertools import groupby
 
 import msgspec
 
-from needle.core.values.strict import Colour, Id, Strict
+from needle.core.values.strict import Choice, Colour, Id, Strict
 
 __all__ = ["Run", "Text", "joined", "marked", "plain", "replaced", "respell", "text", "tidy"]
 
@@ -20,6 +20,9 @@ class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
         colour: A role of the brand's palette or "#rrggbb".
         advert: The advert words that may stand in place of these; empty for none.
         invented: Nobody has confirmed these words yet: they were made up for a first draft.
+        column: On a page for each row: the column whose value stands in place of these; they
+            stand where a row has none.
+        shape: How that value is written out; a key of `tables.SHAPES`.
     """
 
     words: str
@@ -29,11 +32,14 @@ class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     colour: Colour = ""
     invented: bool = False
     advert: Id = ""
+    column: Id = ""
+    shape: Choice = ""
 
     @property
-    def marks(self) -> tuple[bool, bool, str, str, bool, str]:
+    def marks(self) -> tuple[bool, bool, str, str, bool, str, str, str]:
         """All but the words."""
-        return (self.strong, self.emphasis, self.link, self.colour, self.invented, self.advert)
+        return (self.strong, self.emphasis, self.link, self.colour, self.invented, self.advert,
+                self.column, self.shape)
 
 
 Text = tuple[Run, ...]
@@ -83,8 +89,9 @@ def marked(lines: Sequence[Text], start: int, stop: int, mark: str, value: str =
     Args:
         start, stop: Characters from the beginning of the first line; line ends and line
             breaks count for nothing, as in a browser's ranges.
-        mark: "strong", "emphasis", "link" or "advert".
-        value: The address of a link, or the id of advert words; empty takes them away.
+        mark: "strong", "emphasis", "link", "advert", "column" or "shape".
+        value: The address of a link, the id of advert words or of a column, or a shape; empty
+            takes it away.
     """
     pieces = [_pieces(line) for line in lines]
     inside: list[tuple[int, int]] = []
@@ -95,7 +102,7 @@ def marked(lines: Sequence[Text], start: int, stop: int, mark: str, value: str =
                 if start <= at < stop:
                     inside.append((row, column))
                 at += 1
-    wanted: object = value if mark in ("link", "advert") else not all(
+    wanted: object = value if mark in ("link", "advert", "column", "shape") else not all(
         getattr(pieces[row][column], mark) for row, column in inside)
     for row, column in inside:
         pieces[row][column] = msgspec.structs.replace(pieces[row][column], **{mark: wanted})

@@ -3,6 +3,7 @@
 from PyQt6.QtCore import Qt
 from PyQt6.QtWidgets import QHBoxLayout, QMenu, QToolButton, QWidget
 
+from needle.ui.builder.tables.rowbar import RowBar
 from needle.ui.editors import Segments
 from needle.ui.language import tr
 from needle.ui.session import Session
@@ -28,6 +29,7 @@ class Bar(QWidget):
         self.page_button.setMenu(pages)
         self._slug = Words()
         self._slug.setProperty("role", "mono")
+        self.rows = RowBar(session)
         self.variants = QHBoxLayout()
         self._segments: Segments | None = None
         self._shown: object = None
@@ -42,6 +44,7 @@ class Bar(QWidget):
         row.setSpacing(8)
         row.addWidget(self.page_button)
         row.addWidget(self._slug)
+        row.addWidget(self.rows)
         row.addLayout(self.variants)
         row.addStretch()
         for button, keys in ((self._undo, "Ctrl Z"), (self.insert_button, "Ins"),
@@ -49,6 +52,7 @@ class Bar(QWidget):
             row.addWidget(button)
             row.addWidget(_key(keys), 0, Qt.AlignmentFlag.AlignVCenter)
         session.turned.connect(self.refresh)
+        session.rowed.connect(self.refresh)
         session.changed.connect(lambda _: self.refresh())
         self.refresh()
 
@@ -69,7 +73,8 @@ class Bar(QWidget):
         """Show the page that is shown, its variants, and what undo would take back."""
         page, label = self._session.page, self._session.undo_label
         self.page_button.setText(f"{page.name}  ▾")
-        self._slug.setText(f"/{page.slug}")
+        made = self._session.published
+        self._slug.setText(f"/{made.slug}" if made is not None else tr("no row has this page"))
         self._undo.setText(tr("Undo: {label}", label=label) if label else tr("Undo"))
         self._undo.setEnabled(bool(label))
         shares = {v.key: f"{v.key} {v.share} %" for v in page.variants} if page.tested else {}

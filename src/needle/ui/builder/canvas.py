@@ -13,12 +13,13 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.grouping import move_all, set_shares
-from needle.core.edit.nodes import set_words
 from needle.core.edit.patches import Patch, patches
 from needle.core.render.document import edit_page
 from needle.core.render.holders import kind_of, render_node
 from needle.core.render.texts import read_lines
+from needle.core.site.site import Variant
 from needle.core.values.ids import Id
+from needle.core.values.node import Node
 from needle.core.values.styletable import PROPERTIES, measured
 from needle.core.values.widths import width_for
 from needle.core.values.words import Run, Text, marked, tidy
@@ -159,6 +160,7 @@ class Canvas(QWidget):
         self.setObjectName("work")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
         self._session = session
+        self._shown: Variant | None = None
         self.engine = LiveEngine(self._page_html, session.folder)
         self.frames = (_Frame(self.engine, 1280), _Frame(self.engine, 390))
         self._splitter = QSplitter()
@@ -176,12 +178,15 @@ class Canvas(QWidget):
             frame.sticks_out.clicked.connect(lambda _=False, f=frame: self._choose_overflow(f))
             self._splitter.setStretchFactor(number, 5 if number == 0 else 2)
         self._splitter.setSizes([700, 280])
+        # Further views of the same page, which stand elsewhere.
+        self._others: list[LiveView] = []
         row = QHBoxLayout(self)
         row.setContentsMargins(8, 4, 8, 0)
         row.addWidget(self._splitter)
         session.changed.connect(self._on_change)
         session.selected.connect(self._on_selected)
         session.turned.connect(self.reload)
+        session.rowed.connect(self._on_row)
         # Not at every letter: what was typed rarely changes a number.
         self._measure_later = once(self, 150)
         self._measure_later.timeout.connect(self._measure)
@@ -194,17 +199,29 @@ class Canvas(QWidget):
         """The two live views, left and right as they were made."""
         return (self.frames[0].view, self.frames[1].view)
 
+    def add_view(self, width: int) -> LiveView:
+        """Return another view of the page, kept in step with these; it stands elsewhere."""
+        view = LiveView(self.engine, width)
+        view.said.connect(lambda message: self._hear(view, message))
+        self._others.append(view)
+        return view
+
+    @property
+    def _every(self) -> tuple[LiveView, ...]:
+        return (*self.views, *self._others)
+
     def _page_html(self) -> str:
         return edit_page(self._session.context(), FONT_CSS)
 
     def reload(self) -> None:
         """Show the page afresh in both views, from its top."""
-        for view in self.views:
+        self._shown = self._session.context().variant
+        for view in self._every:
             view.call("load", True)
 
     def end(self) -> None:
         """Take the engine apart before the window goes."""
-        for view in self.views:
+        for view in self._every:
             view.end()
         self.engine.end()
 
@@ -267,7 +284,7 @@ class Canvas(QWidget):
             return
         words: tuple[Text, ...] = tuple(tidy(Run(**run) for run in line) for line in lines)
         label = tr("words of {label}", label=tr(kind_of(node).label).lower())
-        self._session.edit(label, lambda site: set_words(site, node_id, words, path),
+        self._session.edit(label, self._session.wording(node_id, path, words),
                            group=f"type:{node_id}/{path}", asker=view)
 
     def _mark_words(self, said: dict[str, Any]) -> None:
@@ -275,21 +292,44 @@ class Canvas(QWidget):
         node = self._session.node(said["id"])
         if node is None:
             return
-        lines = read_lines(node, said["text"])
-        after = marked(lines, said["start"], said["stop"], said["mark"], said["value"] or "")
+        lines = read_lines(self._node_shown(node), said["text"])
+        value, _, shape = (said["value"] or "").partition("|")
+        if said["mark"] != "column":
+            value = said["value"] or ""
+        after = marked(lines, said["start"], said["stop"], said["mark"], value)
+        if said["mark"] == "column":
+            after = marked(after, said["start"], said["stop"], "shape", shape)
         names = {"strong": "bold", "emphasis": "italic", "link": "link",
-                 "advert": tr("words from the advert")}
+                 "advert": tr("words from the advert"), "column": tr("a column's value")}
         self._session.close_group()
-        self._session.edit(names[said["mark"]], lambda site: set_words(
-            site, node.id, after, said["text"]))
+        self._session.edit(names[said["mark"]], self._session.wording(
+            node.id, said["text"], after))
 
     def _end_typing(self, view: LiveView, node_id: Id) -> None:
         """Give the view that had the caret the same markup as everywhere else."""
         self._session.close_group()
         node = self._session.node(node_id)
         if node is not None:
-            html = str(render_node(node, self._session.context()))
+            html = str(render_node(self._node_shown(node), self._session.context()))
             view.apply([Patch(op="node", id=node_id, html=html)])
+
+    def _node_shown(self, node: Node) -> Node:
+        """Return a part as it is shown: of a page for each row, with the row's values."""
+        return next((one for one in self._session.context().variant.nodes()
+                     if one.id == node.id), node)
+
+    def mark_words(self, mark: str, value: str) -> None:
+        """Put a mark on the words that are chosen in any view."""
+        for view in self._every:
+            view.call("mark", mark, value)
+
+    def show_again(self, node_id: Id) -> None:
+        """Give every view the markup of a part anew: how it is marked has changed."""
+        node = self._session.node(node_id)
+        if node is not None:
+            html = str(render_node(self._node_shown(node), self._session.context()))
+            for view in self._every:
+                view.apply([Patch(op="node", id=node_id, html=html)])
 
     def _on_dropped(self, ids: list[Id], target: str, side: str) -> None:
         self._session.edit(tr("move"),
@@ -300,18 +340,30 @@ class Canvas(QWidget):
 
     def _on_change(self, change: Change) -> None:
         session = self._session
-        page = change.old.page(session.page.id)
+        page = session.page_of(change.old)
         keys = [variant.key for variant in page.variants] if page else []
         if page is None or session.variant.key not in keys:
             self.reload()
             return
-        found = patches(change.old, change.new, page.variant(session.variant.key),
-                        session.context())
-        for view in self.views:
-            if view is not change.asker:
+        self._show(patches(change.old, change.new, page.variant(session.variant.key),
+                           session.context()), change.asker)
+
+    def _show(self, found: list[Patch], asker: object = None) -> None:
+        """Have the views show what changed; the one that asked for it shows it already."""
+        self._shown = self._session.context().variant
+        for view in self._every:
+            if view is not asker:
                 view.apply(found)
         self._measure_later.start()
         self._look_later.start()
+
+    def _on_row(self) -> None:
+        """Show the page as it is for another row."""
+        site, context = self._session.site, self._session.context()
+        if self._shown is None or self._shown.key != context.variant.key:
+            self.reload()
+        else:
+            self._show(patches(site, site, self._shown, context))
 
     def _look_for_overflow(self) -> None:
         """Ask each view what sticks out of the page at its width."""
@@ -327,7 +379,7 @@ class Canvas(QWidget):
             self._session.select(frame.worst)
 
     def _on_selected(self, node_id: Id) -> None:
-        for view in self.views:
+        for view in self._every:
             self._show_selection(view, reveal=True)
         self._measure_later.start()
 

@@ -306,8 +306,7 @@ class PartCommands(QObject):
             site, self._session.chosen, data, part))
 
     def _mark(self, kind: str, value: str = "") -> None:
-        for view in self._canvas.views:
-            view.call("mark", kind, value)
+        self._canvas.mark_words(kind, value)
 
     def _link(self) -> None:
         address, taken = QInputDialog.getText(self._window, tr("Link"),

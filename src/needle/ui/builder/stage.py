@@ -8,6 +8,7 @@ from PyQt6.QtGui import QCursor
 from PyQt6.QtWidgets import (
     QFileDialog,
     QSplitter,
+    QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
@@ -28,6 +29,7 @@ from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Popup, Section
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
+from needle.core.values.tables import Table
 from needle.core.values.widths import Width
 from needle.store.media import import_film, import_picture, keep_made
 from needle.store.versions import VersionsError
@@ -42,6 +44,8 @@ from needle.ui.builder.partcommands import PartCommands
 from needle.ui.builder.script import Script
 from needle.ui.builder.sections import SectionDrawer
 from needle.ui.builder.stills import Stills
+from needle.ui.builder.tables.commands import TableCommands
+from needle.ui.builder.tables.view import TablesView
 from needle.ui.builder.tray import Tray
 from needle.ui.builder.versions import VersionsDialog
 from needle.ui.builder.walk import WalkThrough
@@ -82,8 +86,10 @@ class BuildStage(QWidget):
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(0)
+        self._middle = QStackedWidget()
+        self._middle.addWidget(split)
         column.addWidget(self._bar)
-        column.addWidget(split, 1)
+        column.addWidget(self._middle, 1)
         column.addWidget(self.tray)
         self.tray.medium_asked.connect(self._choose_medium)
         self.tray.form_asked.connect(lambda _: self._new_form())
@@ -93,6 +99,12 @@ class BuildStage(QWidget):
         self._parts = PartCommands(session, self.script, self.canvas, self)
         self._pages = PageCommands(session, self)
         self._kept = KeptCommands(session, self)
+        self.tables: TablesView | None = None
+        self.tabling = TableCommands(session, self.canvas, self)
+        self.tabling.show = self.turn_tables
+        self.tabling.shown = self.show_table
+        self.tabling.step = self._bar.rows.step
+        self.tabling.table = self._table
         self._pages.done.connect(self._take_focus)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)
@@ -106,7 +118,40 @@ class BuildStage(QWidget):
     def end(self) -> None:
         """Take the views apart before the window goes."""
         self.stills.end()
+        if self.tables is not None:
+            self.tables.end()
         self.canvas.end()
+
+    # Tables
+
+    def turn_tables(self) -> None:
+        """Show the tables, or the page again."""
+        if self.tables is not None and self.tables.isVisible():
+            self._middle.setCurrentIndex(0)
+            self._bar.show()
+            self.tray.show()
+            self._take_focus()
+        else:
+            self.show_table("")
+
+    def show_table(self, table_id: Id) -> None:
+        """Show a table of the site; by default the page's own."""
+        if self.tables is None:
+            self.tables = TablesView(self._session, self.canvas, self.tabling.doing())
+            self.tables.left.connect(self.turn_tables)
+            self.tables.card.master_asked.connect(self.tabling.ask_master)
+            self._middle.addWidget(self.tables)
+        self._bar.hide()
+        self.tray.hide()
+        self._middle.setCurrentWidget(self.tables)
+        self.tables.card.show_table(table_id or self._session.page.master.table)
+        self.tables.refresh()
+        self.tables.card.view.setFocus()
+
+    def _table(self) -> Table | None:
+        if self.tables is not None and self.tables.isVisible():
+            return self.tables.card.table
+        return self._session.site.table(self._session.page.master.table)
 
     # Commands
 
@@ -114,7 +159,7 @@ class BuildStage(QWidget):
         """Return what can be done to pages and their parts."""
         return [*self._pages.commands(), *self._parts.commands(),
                 *ConfirmCommands(self._session).commands(), *self._insert_commands(),
-                *self._kept.commands(), *self._view_commands()]
+                *self._kept.commands(), *self.tabling.commands(), *self._view_commands()]
 
     def _insert_commands(self) -> list[Command]:
         return [

@@ -132,7 +132,7 @@ class ChoosingDialog(QDialog):
         self._filling = False
         self.page = ChoiceEdit(tr("Page"), {
             f"{page.id}.{variant.key}": f"{page.name} {variant.key}" if page.tested else page.name
-            for page in session.site.pages for variant in page.variants}, inherit=False)
+            for page in session.whole.pages for variant in page.variants}, inherit=False)
         self.page.setMinimumWidth(240)
         self.page.chosen.connect(lambda _: self._show_page())
         self.ticks = _Ticks()
@@ -174,7 +174,7 @@ class ChoosingDialog(QDialog):
         return self._context().page
 
     def _context(self) -> Context:
-        return context_of(self._session.site, str(self.page.currentData()), self._session.page.id)
+        return context_of(self._session.whole, str(self.page.currentData()), self._session.page.id)
 
     # The page
 

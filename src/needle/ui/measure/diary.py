@@ -115,7 +115,7 @@ class DiaryDialog(QDialog):
         if not self._due:
             self.pictures.addStretch()
             return
-        page = self._session.site.page(self.entries[self.list.currentRow()].test.page)
+        page = self._session.whole.page(self.entries[self.list.currentRow()].test.page)
         variant = next((one for one in (*page.variants, *page.archive)
                         if one.key == self._due[0]), None) if page else None
         if page is None or variant is None:

@@ -241,7 +241,7 @@ class GoalBook(QWidget):
                 f"{datetime.fromtimestamp(found.last_ms / 1000):%d %b %H:%M}" if found else "")
 
     def _where(self, goal: Goal) -> str:
-        names = [page.name for page in self._session.site.pages if page.id in goal.pages]
+        names = [page.name for page in self._session.whole.pages if page.id in goal.pages]
         if len(names) > 2:
             return tr("{first} and {n} more", first=names[0], n=len(names) - 1)
         return ", ".join(names)

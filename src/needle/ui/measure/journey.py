@@ -184,7 +184,7 @@ class JourneyPart(QWidget):
             self._times(), str(self.device.currentData()), str(self.source.currentData()),
             str(self.campaign.currentData()), str(self.variant.currentData()),
             self._wanted.through if through is None else through)
-        self._reader.ask(self._wanted, places_of(self._session.site))
+        self._reader.ask(self._wanted, places_of(self._session.whole))
 
     def end(self) -> None:
         """Wait for what is being read."""
@@ -211,7 +211,7 @@ class JourneyPart(QWidget):
         self.campaign.setVisible(self.campaign.count() > 1)
         self._offer(self.variant, tr("Every variant"), {
             f"{page.id}.{one.key}": tr("{page} {key}", page=page.name, key=one.key)
-            for page in self._session.site.pages if page.tested for one in page.variants})
+            for page in self._session.whole.pages if page.tested for one in page.variants})
         self.variant.setVisible(self.variant.count() > 1)
         self.flow.show_journey(reading.now, reading.wanted.through)
         self._show_head(reading)
@@ -323,7 +323,7 @@ class JourneyPart(QWidget):
         self.words.fit_height(10)
 
     def _show_brought(self, reading: Reading) -> None:
-        names = {page.id: page.name for page in self._session.site.pages}
+        names = {page.id: page.name for page in self._session.whole.pages}
         self._leads.setVisible(bool(reading.brought))
         self.brought.show_rows([(
             tr("No source") if one.source == "direct" else one.source,

@@ -140,7 +140,7 @@ class LeadPanel(QWidget):
             self._say(tr("kept in the lead book only"), "small")
 
     def _page(self, page_id: Id) -> str:
-        page = self._session.site.page(page_id)
+        page = self._session.whole.page(page_id)
         return page.name if page else "–"
 
     def _doings(self, lead: Lead) -> None:

@@ -339,7 +339,7 @@ class LeadBook(QWidget):
         """Write what is found, robots marked, as CSV; it goes on beside the window."""
         of = self.filter
         of = msgspec.structs.replace(of, robots="with") if of.robots == "without" else of
-        names = {page.id: page.name for page in self._session.site.pages}
+        names = {page.id: page.name for page in self._session.whole.pages}
         engine = self._outcomes.engine
         self._export = Export(lambda: leads_csv_rows(engine, names, of), path,
                               tr("The leads are in {path}, robots marked.", path=path))

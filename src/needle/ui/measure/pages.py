@@ -68,7 +68,7 @@ class PageResults(QWidget):
         """Write every visit and conversion, as Parquet if the file is called so, else as CSV; it
         goes on beside the window."""
         engine = self._outcomes.engine
-        names = {page.id: page.name for page in self._session.site.pages}
+        names = {page.id: page.name for page in self._session.whole.pages}
         done = tr("Visits and conversions are in {path}.", path=path)
         self._export = FileExport(lambda to: write_events(engine, names, to), path, done) \
             if path.suffix.lower() == ".parquet" else Export(
@@ -79,7 +79,7 @@ class PageResults(QWidget):
     def refresh(self) -> None:
         """Show the counts as they are now."""
         rows, told = [], [(page, self._outcomes.counts(page.id))
-                          for page in self._session.site.pages]
+                          for page in self._session.whole.pages]
         # Those that most come to first, as nobody reads a thousand lines.
         told.sort(key=lambda one: -sum(count.visitors for count in one[1]))
         for page, counts in told:

@@ -198,7 +198,7 @@ class SplitTests(QWidget):
             return set_plan(made, page, counts=main)
 
         if session.edit(tr("add variant"), split):
-            known = session.site.page(page)
+            known = session.whole.page(page)
             session.show_page(page, known.variants[-1].key if known else "A")
             session.said.emit(tr("The page has one more variant. Change it in Build, then "
                                        "send the page."), False)
@@ -219,7 +219,7 @@ class SplitTests(QWidget):
             if test is self._test:
                 self.list.setCurrentItem(item)
         self.list.blockSignals(False)
-        page = self._session.site.page(self._test.page) if self._test else None
+        page = self._session.whole.page(self._test.page) if self._test else None
         self._of_a_test.setVisible(page is not None)
         if self._test is None or page is None:
             self._says.setText(tr("No split test yet."))
@@ -231,7 +231,7 @@ class SplitTests(QWidget):
         self._show_test(page, self._test)
 
     def _test_words(self, test: SplitPeriod) -> str:
-        page = self._session.site.page(test.page)
+        page = self._session.whole.page(test.page)
         name = page.name if page else ""
         shares = " · ".join(f"{key} {share} %" for key, share in test.arms)
         if test.kept:
@@ -366,7 +366,7 @@ class SplitTests(QWidget):
     def _running(self) -> Page | None:
         """The page whose running test is shown."""
         running = self._test is not None and self._test.runs
-        return self._session.site.page(self._test.page) if self._test and running else None
+        return self._session.whole.page(self._test.page) if self._test and running else None
 
     def _take_share(self, key: str, share: int) -> None:
         page = self._running()

@@ -123,7 +123,7 @@ class TouchDialog(QDialog):
         self._reader.read.connect(self._on_read)
         self.page = ChoiceEdit(tr("Page"), {
             f"{page.id}.{variant.key}": f"{page.name} {variant.key}" if page.tested else page.name
-            for page in session.site.pages for variant in page.variants}, inherit=False)
+            for page in session.whole.pages for variant in page.variants}, inherit=False)
         self.device = ChoiceEdit(tr("Device"), {
             "phone": tr("Phone"), "tablet": tr("Tablet"), "desktop": tr("Desktop")}, inherit=False)
         self.period = ChoiceEdit(tr("Time"), {
@@ -165,7 +165,7 @@ class TouchDialog(QDialog):
         column.addLayout(row, 1)
 
     def _context(self) -> Context:
-        return context_of(self._session.site, str(self.page.currentData()), self._session.page.id)
+        return context_of(self._session.whole, str(self.page.currentData()), self._session.page.id)
 
     def refresh(self) -> None:
         """Lay the page out and read what happened on it."""

@@ -147,7 +147,7 @@ class WeekDialog(QDialog):
 
     def sources(self) -> tuple[Site, Path, Engine]:
         """Return what a report is made of."""
-        return self._session.site, self._session.folder, self._outcomes.engine
+        return self._session.whole, self._session.folder, self._outcomes.engine
 
     # Showing
 

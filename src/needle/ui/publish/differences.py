@@ -150,15 +150,16 @@ class DifferencesDialog(QDialog):
         row.addLayout(right)
 
     def _list_pages(self) -> None:
-        self._different = [page.id for page in self._session.site.pages
+        self._different = [page.id for page in self._session.whole.pages
                            if self._outcomes.since.changes(page) != []]
         for key in self._different:
-            page = self._session.site.page(key)
+            page = self._session.whole.page(key)
             assert page is not None
             changes = self._outcomes.since.changes(page)
             self.pages.addItem(page.name if changes else tr("{name} (never sent)", name=page.name))
         if self._different:
-            here = self._session.page.id
+            page = self._session.published
+            here = page.id if page is not None else ""
             self.pages.setCurrentRow(self._different.index(here)
                                      if here in self._different else 0)
         else:
@@ -171,7 +172,7 @@ class DifferencesDialog(QDialog):
 
     def _page(self) -> Page | None:
         row = self.pages.currentRow()
-        return self._session.site.page(self._different[row]) if row >= 0 else None
+        return self._session.whole.page(self._different[row]) if row >= 0 else None
 
     def _sent(self, page: Page) -> Sent | None:
         try:
@@ -185,7 +186,7 @@ class DifferencesDialog(QDialog):
             return
         sent = self._sent(page)
         self.words.clear()
-        self.words.addItems(changes_since(sent, as_sent(self._session.site, page)) if sent
+        self.words.addItems(changes_since(sent, as_sent(self._session.whole, page)) if sent
                             else [tr("the whole page is new")])
         self._variant.blockSignals(True)
         self._variant.clear()
@@ -216,7 +217,7 @@ class DifferencesDialog(QDialog):
             self._images["live"] = QImage()
         else:
             self._take("live", site_of(sent), sent.page, key)
-        self._take("draft", self._session.site, page, key)
+        self._take("draft", self._session.whole, page, key)
 
     def _take(self, side: str, site: Site, page: Page, key: str) -> None:
         ticket = self._ticket

@@ -49,12 +49,12 @@ class PageList(Table):
     def to_send(self) -> list[Id]:
         """Return the pages that are ticked."""
         since = self._outcomes.since
-        return [page.id for page in self._session.site.pages
+        return [page.id for page in self._session.whole.pages
                 if since.changes(page) != [] and page.id not in self._left_out]
 
     def refresh(self) -> None:
         """Show the pages as they are, and as they are live."""
-        pages = self._session.site.pages
+        pages = self._session.whole.pages
         keys = [page.id for page in pages]
         rows = [self._cells(page) for page in pages]
         if keys != self._keys:
@@ -66,8 +66,8 @@ class PageList(Table):
         self._to_show = [(number, page, cells) for number, (page, cells) in enumerate(
             zip(pages, rows, strict=True)) if cells != self._listed[number]]
         self._show_some()
-        here = self._session.page.id
-        if self.chosen_key() != here:
+        here = self._here()
+        if self.chosen_key() != here and here in keys:
             self.blockSignals(True)
             self.selectRow(keys.index(here))
             self.blockSignals(False)
@@ -119,9 +119,13 @@ class PageList(Table):
                 self._left_out.add(page)
             self.ticked.emit()
 
+    def _here(self) -> Id:
+        page = self._session.published
+        return page.id if page is not None else ""
+
     def _on_chosen(self) -> None:
         key = self.chosen_key()
-        if key and key != self._session.page.id:
+        if key and key != self._here():
             self._session.show_page(key)
 
 

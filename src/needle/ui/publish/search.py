@@ -235,15 +235,19 @@ class SearchPart(QWidget):
 
     def _on_chosen(self) -> None:
         key = self.pages.chosen_key()
-        if key and key != self._session.page.id:
+        if key and key != self._page().id:
             self._session.show_page(key)
             self._show_page()
 
     # Showing
 
+    def _page(self) -> Page:
+        """The page that is shown; of one for each row, that of the row that is looked at."""
+        return self._session.published or self._session.page
+
     def refresh(self) -> None:
         """Show the pages as they are."""
-        pages, look = self._session.site.pages, tokens()
+        pages, look = self._session.whole.pages, tokens()
         rows = [(page.name, f"/{page.slug}", page.title or tr("missing"), str(len(page.title)),
                  page.description or tr("missing"), str(len(page.description)))
                 for page in pages]
@@ -268,7 +272,7 @@ class SearchPart(QWidget):
                         tr("Another page has the same.") if doubled else
                         tr("Cut after about {fits} characters.", fits=fits) if long else ""))
         for row, page in enumerate(pages):
-            if page.id == self._session.page.id:
+            if page.id == self._page().id:
                 self.pages.selectRow(row)
         self.pages.fit_height()
         self.pages.blockSignals(False)
@@ -282,7 +286,8 @@ class SearchPart(QWidget):
         self.domain.show_words(site.domain)
         self._lost.setEnabled(bool(site.pages) and all(
             page.slug != LOST_SLUG for page in site.pages))
-        listed = sum(not page.unlisted and page.slug != LOST_SLUG for page in site.pages)
+        listed = sum(not page.unlisted and page.slug != LOST_SLUG
+                     for page in self._session.whole.pages)
         self._site_note.setText(tr(
             "{address} is where searches are sent; sitemap.xml lists {count}, robots.txt names it.",
             address=f"https://{site.domain}/", count=counted(listed, "page"))
@@ -290,7 +295,11 @@ class SearchPart(QWidget):
                                    "and no map of the site."))
 
     def _show_page(self) -> None:
-        page, look = self._session.page, tokens()
+        page, look = self._page(), tokens()
+        # What is made of a row is changed where the rows are.
+        made = bool(page.row.page)
+        for editor in (self.title, self.description, self.slug):
+            editor.setReadOnly(made)
         self._head.setText(tr("{name} in a search", name=page.name))
         if self.title.text() != page.title:
             self.title.setText(page.title)
@@ -306,7 +315,8 @@ class SearchPart(QWidget):
         self.unlisted.setChecked(page.unlisted)
         if not self.slug.hasFocus():
             self.slug.setText(page.slug)
-        self._title_note.setText(_fit(len(page.title), _TITLE_FITS))
+        self._title_note.setText(tr("Made of the table's row: Ctrl+T shows it.") if made
+                                 else _fit(len(page.title), _TITLE_FITS))
         self._description_note.setText(_fit(len(page.description), _DESCRIPTION_FITS))
         address = page_address(self._session.site.domain, page.slug).removeprefix("https://") or (
             self._outcomes.address(page).removeprefix("http://") or f"/{page.slug}")
@@ -322,14 +332,14 @@ class SearchPart(QWidget):
         self._later.start()
 
     def _picture(self) -> None:
-        site, page = self._session.site, self._session.page
+        site, page = self._session.whole, self._page()
         told = (site.name, page.id, page.title, page.name, page.share, site.brand)
         if told != self._pictured and self.isVisible():
             self._pictured = told
             self._pool.start(_Share(self._pictures, site, page, self._session.folder / "media"))
 
     def _show_share(self, page: Id, image: QImage) -> None:
-        if page != self._session.page.id:
+        if page != self._page().id:
             return
         ratio = self.devicePixelRatioF()
         shown = QPixmap() if image.isNull() else QPixmap.fromImage(image).scaled(

@@ -134,9 +134,9 @@ class SendPart(QWidget):
 
     def not_live(self) -> str:
         """Say why the chosen page cannot be opened or taken off; empty if it can."""
-        page = self._session.page
-        return "" if self._outcomes.live_page(page.id) else tr(
-            "“{name}” is not live.", name=page.name)
+        page = self._session.published
+        return "" if page is not None and self._outcomes.live_page(page.id) else tr(
+            "“{name}” is not live.", name=(page or self._session.page).name)
 
     # Sending
 
@@ -201,11 +201,13 @@ class SendPart(QWidget):
         return fine
 
     def _worst(self, wanted: list[Id]) -> list[Snag]:
-        site = self._session.site
+        site, whole = self._session.site, self._session.whole
+        # What stands on the page of each row stands on the page that makes them.
+        origins = {page.row.page or page.id for page in whole.pages if page.id in wanted}
         found, _ = sorted_out(site, find_snags(
             site, (), beyond_of(self._session.folder, site, going=wanted)))
         return [snag for snag in found if snag.weight == 1
-                and page_of(site, snag) in ("", *wanted)]
+                and page_of(site, snag) in ("", *origins)]
 
     def differences(self) -> DifferencesDialog:
         """Return the dialog that shows draft against live."""
@@ -219,9 +221,9 @@ class SendPart(QWidget):
 
     def take_chosen_off(self) -> None:
         """Take the chosen page off, once the person has said where its address leads then."""
-        page = self._session.page
-        if self._outcomes.live_page(page.id) is None:
-            self._session.said.emit(tr("“{name}” is not live.", name=page.name), True)
+        page = self._session.published
+        if page is None or self.not_live():
+            self._session.said.emit(self.not_live(), True)
             return
         dialog = LeavingDialog(page.name, self._others(page.id), self)
         if not dialog.exec():
@@ -242,7 +244,8 @@ class SendPart(QWidget):
 
     def set_for_later(self) -> None:
         """Ask for a time, at which the ticked pages are sent, or the chosen one is taken off."""
-        wanted, page = self.to_send(), self._session.page
+        wanted = self.to_send()
+        page = self._session.published or self._session.page
         dialog = LaterDialog(
             tr("Send {count}", count=counted(len(wanted), "page")) if wanted else "",
             "" if self.not_live() else tr("Take “{name}” off", name=page.name), self)
@@ -270,7 +273,7 @@ class SendPart(QWidget):
 
     def _others(self, page_id: Id) -> list[tuple[Id, str]]:
         """Return the other pages that are live, with their names."""
-        return [(one.id, one.name) for one in self._session.site.pages
+        return [(one.id, one.name) for one in self._session.whole.pages
                 if one.id != page_id and self._outcomes.live_page(one.id)]
 
     def _on_done_meanwhile(self) -> None:
@@ -279,18 +282,18 @@ class SendPart(QWidget):
 
     def open_chosen(self) -> None:
         """Open the chosen page where it is live."""
-        page = self._session.page
-        address = self._outcomes.address(page)
-        if self._outcomes.live_page(page.id) is None or not address:
-            self._session.said.emit(tr("“{name}” is not live yet. Send it first.", name=page.name),
-                                    True)
+        page = self._session.published
+        address = self._outcomes.address(page) if page is not None else ""
+        if page is None or self._outcomes.live_page(page.id) is None or not address:
+            self._session.said.emit(tr("“{name}” is not live yet. Send it first.",
+                                       name=(page or self._session.page).name), True)
             return
         QDesktopServices.openUrl(QUrl(address))
 
     def _copy_address(self) -> None:
         clipboard = QApplication.clipboard()
         assert clipboard is not None
-        clipboard.setText(self._outcomes.address(self._session.page))
+        clipboard.setText(self._outcomes.address(self._session.published))
         self._session.said.emit(tr("The address is on the clipboard."), False)
 
     def ask_folder(self) -> None:
@@ -329,7 +332,7 @@ class SendPart(QWidget):
         self.to_come.refresh()
         self.targets.refresh(release)
         if release is not None and ready and self.isVisible():
-            self.drift.ask(self._session.site, release, self._outcomes.since.unchanged())
+            self.drift.ask(self._session.whole, release, self._outcomes.since.unchanged())
         self.earlier.refresh()
         gone = self._outcomes.gone_pages()
         self._pages_part.note.setText(tr("Still live though deleted here: {list}.", list=", ".join(

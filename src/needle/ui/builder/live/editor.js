@@ -183,6 +183,10 @@ const needle = (() => {
       if (node.tagName === "A") inner.link = node.dataset.link || node.getAttribute("href") || "";
       if (node.dataset.colour) inner.colour = node.dataset.colour;
       if (node.dataset.advert) inner.advert = node.dataset.advert;
+      if (node.dataset.column) {
+        inner.column = node.dataset.column;
+        inner.shape = node.dataset.shape ?? "";
+      }
       if (BLOCKS.has(node.tagName)) {
         open();
         for (const child of node.childNodes) walk(child, inner);

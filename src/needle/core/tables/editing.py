@@ -1,0 +1,265 @@
+"""Edits of tables."""
+
+from collections.abc import Callable, Iterable, Sequence
+
+import msgspec
+
+from needle.core.edit.place import EditError
+from needle.core.site.site import Page, Site
+from needle.core.tables.cells import CellError, taken
+from needle.core.tables.filling import is_master
+from needle.core.tables.mastering import table_of, without_column
+from needle.core.values.ids import Id, new_id
+from needle.core.values.tables import (
+    MOST_COLUMNS,
+    MOST_ROWS,
+    Table,
+    TableColumn,
+    TableRow,
+)
+
+__all__ = ["add_column", "add_rows", "add_table", "change_kind", "delete_column", "delete_rows",
+           "delete_table", "move_rows", "put_table", "rename_column", "rename_table", "set_cells",
+           "used_by"]
+
+_LONGEST = 80
+
+
+def put_table(site: Site, table: Table) -> Site:
+    """Return the site with a table in the place of the one of its id, or after all others."""
+    if site.table(table.id) is None:
+        return msgspec.structs.replace(site, tables=(*site.tables, table))
+    return msgspec.structs.replace(site, tables=tuple(
+        table if one.id == table.id else one for one in site.tables))
+
+
+def add_table(site: Site, table: Table) -> Site:
+    """Return the site with a new table under a name that is free."""
+    name, number = table.name[: _LONGEST - 4], 2
+    taken_names = {one.name.casefold() for one in site.tables}
+    wish = name
+    while name.casefold() in taken_names:
+        name, number = f"{wish} {number}", number + 1
+    return put_table(site, msgspec.structs.replace(table, name=name))
+
+
+def used_by(site: Site, table_id: Id) -> list[Page]:
+    """Return the masters of a table."""
+    return [page for page in site.pages if is_master(page) and page.master.table == table_id]
+
+
+def delete_table(site: Site, table_id: Id) -> Site:
+    """Return the site without a table.
+
+    Raises:
+        EditError: Pages are made of its rows.
+    """
+    if pages := used_by(site, table_id):
+        raise EditError("table-used", page=pages[0].name)
+    return msgspec.structs.replace(
+        site, tables=tuple(one for one in site.tables if one.id != table_id))
+
+
+def rename_table(site: Site, table_id: Id, name: str) -> Site:
+    """Return the site with a table called otherwise.
+
+    Raises:
+        EditError: The name is empty or taken.
+    """
+    tidy = _name(name)
+    if any(one.name.casefold() == tidy.casefold() and one.id != table_id for one in site.tables):
+        raise EditError("table-name-taken", name=tidy)
+    return put_table(site, msgspec.structs.replace(table_of(site, table_id), name=tidy))
+
+
+def _name(name: str) -> str:
+    tidy = " ".join("".join(s if s.isprintable() else " " for s in name).split())
+    if not tidy:
+        raise EditError("table-needs-name")
+    return tidy[:_LONGEST]
+
+
+# Columns
+
+def add_column(site: Site, table_id: Id, name: str, kind: str = "text") -> tuple[Site, Id]:
+    """Return the site with a table that has one column more, and the column's id.
+
+    Raises:
+        EditError: The name is empty or taken, or there are as many columns as there can be.
+    """
+    table = table_of(site, table_id)
+    if len(table.columns) >= MOST_COLUMNS:
+        raise EditError("table-columns", most=MOST_COLUMNS)
+    column = TableColumn(id=new_id(), name=_column_name(table, name), kind=kind)
+    made = msgspec.structs.replace(table, columns=(*table.columns, column), rows=tuple(
+        TableRow(row.id, (*row.cells, "")) for row in table.rows))
+    return put_table(site, made), column.id
+
+
+def _column_name(table: Table, name: str, own: Id = "") -> str:
+    tidy = _name(name)
+    if any(one.name.casefold() == tidy.casefold() and one.id != own for one in table.columns):
+        raise EditError("column-name-taken", name=tidy)
+    return tidy
+
+
+def rename_column(site: Site, table_id: Id, column_id: Id, name: str) -> Site:
+    """Return the site with a column called otherwise; what shows it goes on showing it.
+
+    Raises:
+        EditError: The name is empty or taken, or the column is gone.
+    """
+    table = table_of(site, table_id)
+    return _with_column(site, table, column_id, name=_column_name(table, name, column_id))
+
+
+def change_kind(site: Site, table_id: Id, column_id: Id, kind: str) -> Site:
+    """Return the site with a column of another kind, its cells in the form of that.
+
+    Raises:
+        EditError: A cell does not fit; the message names the row.
+    """
+    table = table_of(site, table_id)
+    place = _place(table, column_id)
+    column = msgspec.structs.replace(table.columns[place], kind=kind, choices=())
+    rows = []
+    for row in table.rows:
+        cell = _fitting(table, row, column, row.cells[place], site)
+        rows.append(row if cell == row.cells[place] else _with_cell(row, place, cell))
+    made = msgspec.structs.replace(table, rows=tuple(rows))
+    return _with_column(put_table(site, made), made, column_id, kind=kind, choices=())
+
+
+def _fitting(table: Table, row: TableRow, column: TableColumn, words: str, site: Site) -> str:
+    try:
+        return taken(column, words, site.language)
+    except CellError as error:
+        raise EditError("table-cell", row=table.label(row), column=column.name,
+                        why=error) from error
+
+
+def delete_column(site: Site, table_id: Id, column_id: Id) -> Site:
+    """Return the site without a column. Where pages showed it, the words stay that stood there.
+
+    Raises:
+        EditError: It is the only one, or pages have it in their address.
+    """
+    table = table_of(site, table_id)
+    place = _place(table, column_id)
+    if len(table.columns) == 1:
+        raise EditError("column-last")
+    for page in used_by(site, table_id):
+        name = table.columns[place].name
+        if any(run.column == column_id for run in page.master.slug):
+            raise EditError("column-in-address", column=name, page=page.name)
+        if any(one.column == column_id for one in page.master.only):
+            raise EditError("column-in-conditions", column=name, page=page.name)
+    masters = {page.id for page in used_by(site, table_id)}
+    site = msgspec.structs.replace(site, pages=tuple(
+        without_column(page, column_id) if page.id in masters else page for page in site.pages))
+    made = msgspec.structs.replace(
+        table, columns=(*table.columns[:place], *table.columns[place + 1:]),
+        rows=tuple(TableRow(row.id, (*row.cells[:place], *row.cells[place + 1:]))
+                   for row in table.rows))
+    return put_table(site, made)
+
+
+def _place(table: Table, column_id: Id) -> int:
+    place = table.place_of(column_id)
+    if place < 0:
+        raise EditError("column-gone")
+    return place
+
+
+def _with_column(site: Site, table: Table, column_id: Id, **fields: object) -> Site:
+    place = _place(table, column_id)
+    changed = msgspec.structs.replace(table.columns[place], **fields)
+    return put_table(site, msgspec.structs.replace(table, columns=(
+        *table.columns[:place], changed, *table.columns[place + 1:])))
+
+
+# Rows
+
+def add_rows(site: Site, table_id: Id, cells: Sequence[Sequence[str]], at: int = -1,
+             ids: Callable[[], Id] = new_id) -> tuple[Site, tuple[Id, ...]]:
+    """Return the site with more rows in a table, and their ids.
+
+    Args:
+        cells: In the words of a person; rows that are too short are filled up.
+        at: Before which row they come; -1 for the end.
+
+    Raises:
+        EditError: There are as many rows as there can be, or a cell does not fit.
+    """
+    table = table_of(site, table_id)
+    if len(table.rows) + len(cells) > MOST_ROWS:
+        raise EditError("table-rows", most=MOST_ROWS)
+    fresh = []
+    for words in cells:
+        row = TableRow(ids(), tuple(words[: len(table.columns)]))
+        fresh.append(TableRow(row.id, tuple(
+            _fitting(table, row, column, words[place] if place < len(words) else "", site)
+            for place, column in enumerate(table.columns))))
+    place = len(table.rows) if at < 0 else at
+    made = msgspec.structs.replace(
+        table, rows=(*table.rows[:place], *fresh, *table.rows[place:]))
+    return put_table(site, made), tuple(row.id for row in fresh)
+
+
+def delete_rows(site: Site, table_id: Id, rows: Iterable[Id]) -> Site:
+    """Return the site without some rows, and without what their pages had of their own."""
+    table, gone = table_of(site, table_id), set(rows)
+    site = put_table(site, msgspec.structs.replace(
+        table, rows=tuple(row for row in table.rows if row.id not in gone)))
+    pages = tuple(_without(page, gone) if is_master(page) and page.master.table == table_id
+                  else page for page in site.pages)
+    return msgspec.structs.replace(site, pages=pages) if any(
+        new is not old for new, old in zip(pages, site.pages, strict=True)) else site
+
+
+def _without(page: Page, rows: set[Id]) -> Page:
+    kept = tuple(one for one in page.master.departures if one.row not in rows)
+    if len(kept) == len(page.master.departures):
+        return page
+    return msgspec.structs.replace(
+        page, master=msgspec.structs.replace(page.master, departures=kept))
+
+
+def move_rows(site: Site, table_id: Id, rows: Iterable[Id], by: int) -> Site:
+    """Return the site with some rows further up (`by` below 0) or down, as one block."""
+    table, moved = table_of(site, table_id), set(rows)
+    block = [row for row in table.rows if row.id in moved]
+    rest = [row for row in table.rows if row.id not in moved]
+    first = next((n for n, row in enumerate(table.rows) if row.id in moved), 0)
+    at = max(0, min(first + by, len(rest)))
+    return put_table(site, msgspec.structs.replace(
+        table, rows=(*rest[:at], *block, *rest[at:])))
+
+
+def set_cells(site: Site, table_id: Id, cells: Sequence[tuple[Id, Id, str]]) -> Site:
+    """Return the site with some cells changed.
+
+    Args:
+        cells: Row, column, and the words of a person.
+
+    Raises:
+        EditError: One does not fit, or its row or column is gone; nothing is changed then.
+    """
+    table = table_of(site, table_id)
+    changed: dict[Id, TableRow] = {}
+    for row_id, column_id, words in cells:
+        row, place = changed.get(row_id) or table.row(row_id), _place(table, column_id)
+        if row is None:
+            raise EditError("row-gone")
+        changed[row_id] = _with_cell(row, place, _fitting(
+            table, row, table.columns[place], words, site))
+    rows = tuple(changed[row.id] if row.id in changed and changed[row.id] != row else row
+                 for row in table.rows)
+    if all(new is old for new, old in zip(rows, table.rows, strict=True)):
+        return site
+    return put_table(site, msgspec.structs.replace(table, rows=rows))
+
+
+def _with_cell(row: TableRow, place: int, cell: str) -> TableRow:
+    return TableRow(row.id, (*row.cells[:place], cell, *row.cells[place + 1:]))
+

@@ -1,0 +1,269 @@
+"""The pages of a master: one for each row that meets its conditions.
+
+Nothing of it is stored. A page that comes out as it did is the same object as before, so whatever
+was worked out of it stays; one row that changed makes one page.
+"""
+
+import hashlib
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from decimal import Decimal
+from typing import Any
+
+import msgspec
+
+from needle.core.edit.pages import LONGEST_NAME, LONGEST_SLUG, slug_for
+from needle.core.edit.texts import with_lines
+from needle.core.render.texts import read_lines, texts_of
+from needle.core.site.site import Page, Site, Variant
+from needle.core.site.tree import children_of
+from needle.core.tables.cells import shown
+from needle.core.values.ids import Id
+from needle.core.values.language import Language
+from needle.core.values.media import Medium
+from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
+from needle.core.values.tables import (
+    NO_MASTER,
+    Bound,
+    Condition,
+    Departure,
+    RowOf,
+    Table,
+    TableRow,
+)
+from needle.core.values.widths import Width
+from needle.core.values.words import Run, Text, plain
+
+__all__ = ["expanded", "filled_page", "filled_text", "is_master", "rebuilt",
+           "row_page_id", "rows_for", "shown_page", "unfilled"]
+
+_LONGEST_WORDS = 300
+_EVERYWHERE = tuple(Width)
+
+
+def is_master(page: Page) -> bool:
+    """Whether a page stands for one page for each row of a table."""
+    return bool(page.master.table)
+
+
+def rows_for(site: Site, page: Page) -> tuple[TableRow, ...]:
+    """Return the rows that a master makes a page of; none if its table is gone."""
+    table = site.table(page.master.table)
+    if table is None:
+        return ()
+    return tuple(row for row in table.rows
+                 if all(_meets(table, row, one) for one in page.master.only))
+
+
+def _meets(table: Table, row: TableRow, condition: Condition) -> bool:
+    column = table.column(condition.column)
+    cell = table.cell(row, condition.column)
+    match condition.test:
+        case "filled":
+            return bool(cell)
+        case "empty":
+            return not cell
+        case "is":
+            return cell.casefold() == condition.value.casefold()
+        case "isnt":
+            return cell.casefold() != condition.value.casefold()
+        case "has":
+            return condition.value.casefold() in (
+                [tag.casefold() for tag in cell.split(", ")]
+                if column is not None and column.kind == "tags" else cell.casefold())
+    if not cell or not condition.value:
+        return False
+    if column is not None and column.kind in ("number", "money"):
+        one, other = (Decimal(words.split(" ")[0]) for words in (cell, condition.value))
+        return one > other if condition.test == "more" else one < other
+    return cell > condition.value if condition.test == "more" else cell < condition.value
+
+
+def row_page_id(page: Id, row: Id) -> Id:
+    """Return the id of a row's page; it stays as long as both are there."""
+    return "r" + hashlib.sha256(f"{page}/{row}".encode()).hexdigest()[:12]
+
+
+def expanded(site: Site) -> Site:
+    """Return the site with the pages of its masters in their place."""
+    if not any(is_master(page) for page in site.pages):
+        return site
+    taken = {page.slug for page in site.pages if not is_master(page)}
+    pages: list[Page] = []
+    for page in site.pages:
+        pages += _row_pages(site, page, taken) if is_master(page) else [page]
+    return msgspec.structs.replace(site, pages=tuple(pages))
+
+
+def _row_pages(site: Site, page: Page, taken: set[str]) -> Iterator[Page]:
+    for row in rows_for(site, page):
+        made = filled_page(site, page, row)
+        slug = _free(made.slug, taken)
+        taken.add(slug)
+        yield made if slug == made.slug else _readdressed(made, slug)
+
+
+def _free(slug: str, taken: set[str]) -> str:
+    free, number = slug, 2
+    while free in taken:
+        free, number = f"{slug[: LONGEST_SLUG - 6]}-{number}", number + 1
+    return free
+
+
+def _readdressed(page: Page, slug: str) -> Page:
+    return remembered(page, f"at {slug}", lambda page: msgspec.structs.replace(page, slug=slug))
+
+
+def filled_page(site: Site, page: Page, row: TableRow) -> Page:
+    """Return the page of one row, whatever the conditions say."""
+    table = site.table(page.master.table)
+    if table is None:
+        return page
+    known: dict[object, Page] = remembered(page, "filled", lambda _: {})
+    media = _media_by_name(site) if page.master.apart else {}
+    key = (row, table.columns, site.language,
+           tuple(media.get(table.cell(row, one.column).casefold()) for one in page.master.apart
+                 if one.field == "medium"))
+    if key not in known:
+        known[key] = _Filling(table, row, site.language, media).page(page)
+    return known[key]
+
+
+def shown_page(site: Site, page: Page, row: TableRow | None) -> Page:
+    """Return a page as the editor shows it: of one for each row, as it is for this one.
+
+    It keeps its id, and so do its parts: what is done to them is done to the page itself.
+    """
+    if row is None or not is_master(page):
+        return page
+    return remembered(filled_page(site, page, row), "shown", lambda made: msgspec.structs.replace(
+        made, id=page.id, name=page.name, slug=page.slug))
+
+
+def unfilled(typed: tuple[Text, ...], kept: tuple[Text, ...]) -> tuple[Text, ...]:
+    """Return lines that were typed on one row's page with the words back that stand where a row
+    has no value.
+
+    Args:
+        kept: The lines as the page itself has them.
+    """
+    words: dict[Id, list[str]] = {}
+    for line in kept:
+        for run in line:
+            if run.column:
+                words.setdefault(run.column, []).append(run.words)
+
+    def back(run: Run) -> Run:
+        left = words.get(run.column) if run.column else None
+        if not left:
+            return run
+        return msgspec.structs.replace(run, words=left.pop(0) if len(left) > 1 else left[0])
+
+    return tuple(tuple(map(back, line)) for line in typed)
+
+
+def _media_by_name(site: Site) -> Mapping[str, Medium]:
+    found: dict[str, Medium] = {}
+    for medium in site.media:
+        for name in (medium.name, medium.file):
+            found.setdefault(name.casefold(), medium)
+    return found
+
+
+def filled_text(value: Text, table: Table, row: TableRow, language: Language) -> Text:
+    """Return words with the values of a row; where it has none, the words stay that stand there."""
+    if not any(run.column for run in value):
+        return value
+    return tuple(_filled_run(run, table, row, language) for run in value)
+
+
+def _filled_run(run: Run, table: Table, row: TableRow, language: Language) -> Run:
+    column = table.column(run.column) if run.column else None
+    words = shown(column, table.cell(row, column.id), run.shape, language) if column else ""
+    return msgspec.structs.replace(run, words=words) if words and words != run.words else run
+
+
+class _Filling:
+    """Makes the page of one row."""
+
+    def __init__(self, table: Table, row: TableRow, language: Language,
+                 media: Mapping[str, Medium]) -> None:
+        self._table, self._row, self._language = table, row, language
+        self._media = media
+
+    def page(self, page: Page) -> Page:
+        master = page.master
+        own: dict[Id, list[Departure]] = {}
+        for one in master.departures:
+            if one.row == self._row.id:
+                own.setdefault(one.node, []).append(one)
+        apart: dict[Id, list[Bound]] = {}
+        for bound in master.apart:
+            apart.setdefault(bound.node, []).append(bound)
+        touched = _chipped(page) | own.keys() | apart.keys()
+
+        def change(node: Node) -> Node:
+            return self._node(node, apart.get(node.id, ()), own.get(node.id, ()))
+
+        variants = tuple(rebuilt(variant, touched, change) for variant in page.variants)
+        label = self._table.label(self._row)
+        title, description = self._said(master.title), self._said(master.description)
+        return msgspec.structs.replace(
+            page, id=row_page_id(page.id, self._row.id), master=NO_MASTER,
+            row=RowOf(page.id, self._row.id), name=f"{page.name}: {label}"[:LONGEST_NAME],
+            slug=slug_for(self._said(master.slug)) or slug_for(label) or self._row.id,
+            title=title or page.title, description=description or page.description,
+            variants=variants)
+
+    def _said(self, words: Text) -> str:
+        return plain(filled_text(words, self._table, self._row, self._language))[:_LONGEST_WORDS]
+
+    def _node(self, node: Node, apart: Sequence[Bound], own: Sequence[Departure]) -> Node:
+        for path in texts_of(node):
+            lines = read_lines(node, path)
+            fresh = tuple(filled_text(line, self._table, self._row, self._language)
+                          for line in lines)
+            if any(new is not old for new, old in zip(fresh, lines, strict=True)):
+                node = with_lines(node, path, fresh)
+        for bound in apart:
+            node = self._bound(node, bound)
+        for one in own:
+            if not one.path:
+                node = msgspec.structs.replace(node, hidden=_EVERYWHERE)
+            elif one.path in texts_of(node):
+                node = with_lines(node, one.path, tuple(
+                    filled_text(line, self._table, self._row, self._language)
+                    for line in one.words))
+        return node
+
+    def _bound(self, node: Node, bound: Bound) -> Node:
+        cell = self._table.cell(self._row, bound.column)
+        if bound.field == "medium":
+            medium = self._media.get(cell.casefold())
+            cell = medium.id if medium else ""
+        if not cell or not hasattr(node, bound.field):
+            return node
+        return msgspec.structs.replace(node, **{bound.field: cell})
+
+
+def _chipped(page: Page) -> set[Id]:
+    """Return the parts of a page in whose words a column's value stands."""
+    return remembered(page, "chipped", lambda page: {
+        node.id for variant in page.variants for node in variant.nodes()
+        if any(run.column for path in texts_of(node) for line in read_lines(node, path)
+               for run in line)})
+
+
+def rebuilt(variant: Variant, touched: Collection[Id], change: Callable[[Node], Node],
+            ) -> Variant:
+    """Return a variant with some nodes changed; every branch without one is shared."""
+    def inside(node: Node) -> Node:
+        children = children_of(node)
+        fresh = tuple(map(inside, children))
+        if any(new is not old for new, old in zip(fresh, children, strict=True)):
+            held: Any = {"children": fresh}
+            node = msgspec.structs.replace(node, **held)
+        return change(node) if node.id in touched else node
+
+    tops, popups = (tuple(map(inside, nodes)) for nodes in (variant.children, variant.popups))
+    return msgspec.structs.replace(variant, children=tops, popups=popups)

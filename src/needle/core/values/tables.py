@@ -1,0 +1,159 @@
+"""Tables of a site, and how a page becomes one page for each row of a table."""
+
+from collections.abc import Mapping
+from typing import Annotated
+
+from needle.core.values.remembering import remembered
+from needle.core.values.strict import Id, OwnId, Strict, one_of, strict_meta
+from needle.core.values.value import Value
+from needle.core.values.words import Text
+
+__all__ = ["COLUMN_KINDS", "LONGEST_CELL", "MOST_COLUMNS", "MOST_ROWS", "NO_MASTER", "SHAPES",
+           "Bound", "Condition", "Departure", "Master", "RowOf", "Table", "TableColumn",
+           "TableRow"]
+
+# How kinds of columns are called.
+COLUMN_KINDS: Mapping[str, str] = {
+    "text": "Text", "long": "Long text", "number": "Number", "money": "Money", "date": "Date",
+    "yes": "Yes or no", "picture": "Picture", "choice": "Choice", "tags": "Tags",
+    "address": "Address"}
+# How a value may be written out where it stands; see `tables.showing`.
+SHAPES: Mapping[str, str] = {
+    "": "As it is", "capitals": "CAPITALS", "small": "small letters", "first": "First letter large",
+    "day": "Day and month", "long": "Whole date", "short": "Short date", "round": "Without cents"}
+MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 50_000, 60, 20_000
+_NAME = Annotated[str, strict_meta("table-name", r"(?=.*\S)[^\x00-\x1f\x7f]{1,80}")]
+
+
+class TableColumn(Value, frozen=True):
+    """A column: what its cells hold.
+
+    Attributes:
+        kind: A key of `COLUMN_KINDS`.
+        choices: Of a choice: what may stand there.
+    """
+
+    id: OwnId
+    name: _NAME
+    kind: Annotated[str, one_of(*COLUMN_KINDS)] = "text"
+    choices: tuple[str, ...] = ()
+
+
+class TableRow(Strict, frozen=True, array_like=True):
+    """A row.
+
+    Attributes:
+        cells: What stands in it, a cell for each column, each in the one form of its kind (a
+            date as 2027-08-12, a number with a dot); empty for nothing.
+    """
+
+    id: OwnId
+    cells: tuple[str, ...]
+
+
+class Table(Value, frozen=True):
+    """A table.
+
+    Attributes:
+        columns: The first one names a row.
+    """
+
+    id: OwnId
+    name: _NAME
+    columns: tuple[TableColumn, ...] = ()
+    rows: tuple[TableRow, ...] = ()
+
+    def row(self, row_id: Id) -> TableRow | None:
+        """Return a row by its id."""
+        return remembered(self, "rows_by_id", _by_id).get(row_id)
+
+    def column(self, column_id: Id) -> TableColumn | None:
+        """Return a column by its id."""
+        return next((one for one in self.columns if one.id == column_id), None)
+
+    def place_of(self, column_id: Id) -> int:
+        """Return the number of a column, from 0; -1 if it is gone."""
+        return next((n for n, one in enumerate(self.columns) if one.id == column_id), -1)
+
+    def cell(self, row: TableRow, column_id: Id) -> str:
+        """Return what stands in a cell; nothing if there is no such column."""
+        place = self.place_of(column_id)
+        return row.cells[place] if 0 <= place < len(row.cells) else ""
+
+    def label(self, row: TableRow) -> str:
+        """Return what a row is called."""
+        return next((cell for cell in row.cells[:1] if cell), row.id)
+
+
+def _by_id(table: Table) -> dict[str, TableRow]:
+    return {row.id: row for row in table.rows}
+
+
+class Condition(Value, frozen=True):
+    """Which rows a page is made for.
+
+    Attributes:
+        test: "is", "isnt", "has" (also a tag), "more", "less", "filled" or "empty".
+        value: In the form of the column's kind; unused for "filled" and "empty".
+    """
+
+    column: OwnId
+    test: Annotated[str, one_of("is", "isnt", "has", "more", "less", "filled", "empty")] = "filled"
+    value: str = ""
+
+
+class Bound(Value, frozen=True):
+    """A field of a part whose value comes from a column: a picture, its alt text, an address.
+
+    Attributes:
+        field: Of the part: "medium", "alt" or "address".
+    """
+
+    node: OwnId
+    field: Annotated[str, one_of("medium", "alt", "address")]
+    column: OwnId
+
+
+class Departure(Value, frozen=True):
+    """What one row's page has of its own.
+
+    Attributes:
+        node: The part that departs.
+        path: The text of it that is its own; empty if the part is hidden there.
+        words: What stands there instead.
+    """
+
+    row: OwnId
+    node: OwnId
+    path: Annotated[str, strict_meta("text-path", r"[a-z0-9_.]{0,80}")] = ""
+    words: tuple[Text, ...] = ()
+
+
+class Master(Value, frozen=True):
+    """How a page becomes one page for each row of a table.
+
+    Attributes:
+        table: The id of the table; empty for an ordinary page.
+        only: Conditions that a row meets to get a page; all of them.
+        slug, title, description: With values of columns, as words on the page have.
+        apart: Parts of the page that follow the row otherwise than in words.
+        departures: What single pages have of their own.
+    """
+
+    table: Id = ""
+    only: tuple[Condition, ...] = ()
+    slug: Text = ()
+    title: Text = ()
+    description: Text = ()
+    apart: tuple[Bound, ...] = ()
+    departures: tuple[Departure, ...] = ()
+
+
+NO_MASTER = Master()
+
+
+class RowOf(Strict, frozen=True, omit_defaults=True):
+    """Which row of which page's table an expanded page is for."""
+
+    page: Id = ""
+    row: Id = ""

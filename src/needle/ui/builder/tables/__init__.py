@@ -1,0 +1,1 @@
+"""Tables of the site and the pages made of their rows, in Build."""

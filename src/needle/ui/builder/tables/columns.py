@@ -1,0 +1,66 @@
+"""Asking about columns: which one stands for words, and of which kind one is."""
+
+from PyQt6.QtWidgets import QDialog, QFormLayout, QVBoxLayout, QWidget
+
+from needle.core.site.site import Site
+from needle.core.values.tables import COLUMN_KINDS, SHAPES, Table, TableColumn
+from needle.ui.cards import button, foot, label
+from needle.ui.editors import ChoiceEdit, WordsEdit
+from needle.ui.language import tr
+
+__all__ = ["ChipDialog", "ColumnDialog"]
+
+
+class ChipDialog(QDialog):
+    """Which column's value stands in place of the chosen words, and how it is written out.
+
+    Attributes:
+        chosen: Column and shape, parted by "|"; empty to have the words alone again; `None` until
+            it was answered.
+    """
+
+    def __init__(self, site: Site, table: Table, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("A column's value"))
+        self.chosen: str | None = None
+        self.column = ChoiceEdit(tr("Column"), {one.id: one.name for one in table.columns},
+                                 inherit=False)
+        self.shape = ChoiceEdit(tr("Written"), {key: tr(words) for key, words in SHAPES.items()},
+                                inherit=False)
+        form = QFormLayout()
+        form.addRow(tr("Column"), self.column)
+        form.addRow(tr("Written"), self.shape)
+        column = QVBoxLayout(self)
+        column.setSpacing(8)
+        column.addLayout(form)
+        column.addWidget(label(tr("Each row's page shows its own value there. Where a row has "
+                                  "none, the chosen words stay."), "small", wrap=True))
+        column.addLayout(foot(
+            button(tr("Cancel"), self.reject), button(tr("Put on the words"), self._put, main=True),
+            left=(button(tr("Take it off the words"), self._take_off),)))
+
+    def _put(self) -> None:
+        self.chosen = f"{self.column.currentData()}|{self.shape.currentData() or ''}"
+        self.accept()
+
+    def _take_off(self) -> None:
+        self.chosen = ""
+        self.accept()
+
+
+class ColumnDialog(QDialog):
+    """What a column is called, and of which kind it is."""
+
+    def __init__(self, column: TableColumn | None, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("Column") if column else tr("New column"))
+        self.name = WordsEdit(tr("Name"), column.name if column else "")
+        self.kind = ChoiceEdit(tr("Kind"), {key: tr(words) for key, words in COLUMN_KINDS.items()},
+                               inherit=False)
+        self.kind.show_value(column.kind if column else "text")
+        form = QFormLayout(self)
+        form.addRow(tr("Name"), self.name)
+        form.addRow(tr("Kind"), self.kind)
+        form.addRow(foot(button(tr("Cancel"), self.reject),
+                         button(tr("Keep it") if column else tr("Add it"), self.accept,
+                                main=True)))

@@ -1,0 +1,179 @@
+"""How alike the pages of a table are: worked out beside the window, shown pair by pair."""
+
+from collections.abc import Sequence
+
+import numpy as np
+from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
+
+from needle.core.site.site import Page
+from needle.core.tables.likeness import (
+    FLOOR,
+    Likeness,
+    chasers,
+    likeness_of,
+    own_words,
+    worst_pairs,
+)
+from needle.core.values.tables import Table
+from needle.ui.builder.tables.matrix import MatrixView
+from needle.ui.cards import label
+from needle.ui.language import tr
+
+__all__ = ["LikenessPanel"]
+
+_PAIRS = 40
+# So many pages are compared; of more, the first.
+MOST = 1000
+
+
+class _Told(QObject):
+    worked_out = pyqtSignal(object, object)
+
+
+class _Job(QRunnable):
+    def __init__(self, told: _Told, pages: Sequence[Page]) -> None:
+        super().__init__()
+        self._told, self._pages = told, pages
+
+    def run(self) -> None:
+        self._told.worked_out.emit(self._pages, likeness_of(self._pages))
+
+
+class LikenessPanel(QWidget):
+    """Matrix, worst pairs, and what makes the page of the row its own.
+
+    Signals:
+        known: The likeness was worked out (the pages, the `Likeness`).
+        asked: A page is to be looked at, by its place.
+    """
+
+    known = pyqtSignal(object, object)
+    asked = pyqtSignal(int)
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.matrix = MatrixView()
+        self.pairs = QListWidget()
+        self.pairs.setAccessibleName(tr("Pairs that are most alike"))
+        self.pairs.setWordWrap(True)
+        self.own = label("", "small", wrap=True)
+        self.said = label("", "small", wrap=True)
+        column = QVBoxLayout(self)
+        column.setContentsMargins(0, 0, 0, 0)
+        column.setSpacing(6)
+        column.addWidget(label(tr("How alike the pages are"), "title"))
+        column.addWidget(self.matrix)
+        column.addWidget(self.said)
+        column.addWidget(self.pairs, 1)
+        column.addWidget(self.own)
+        self.matrix.chosen.connect(lambda one, _: self.asked.emit(one))
+        self.pairs.itemActivated.connect(self._open)
+        self.pairs.itemClicked.connect(self._open)
+        self._told = _Told(self)
+        self._told.worked_out.connect(self._on_worked_out)
+        self._pool = QThreadPool(self)
+        self._pool.setMaxThreadCount(1)
+        self._wanted: Sequence[Page] = ()
+        self.pages: Sequence[Page] = ()
+        self.likeness: Likeness | None = None
+        self._table: Table | None = None
+        self._row = -1
+
+    def ask(self, pages: Sequence[Page], table: Table | None) -> None:
+        """Work out how alike some pages are, unless that is known."""
+        pages = tuple(pages[:MOST])
+        self._table = table
+        if len(pages) == len(self._wanted) and all(
+                one is other for one, other in zip(pages, self._wanted, strict=True)):
+            return
+        self._wanted = pages
+        self._pool.clear()
+        if len(pages) > 1:
+            self._pool.start(_Job(self._told, pages))
+        else:
+            self._show_none()
+
+    def end(self) -> None:
+        """Wait for what is under way."""
+        self._pool.clear()
+        self._pool.waitForDone()
+
+    def show_row(self, place: int) -> None:
+        """Show what only the page at a place has."""
+        self._row = place
+        if self.likeness is None or not 0 <= place < len(self.pages):
+            self.own.setText("")
+            return
+        words = own_words(self.pages, place)
+        name = self._name(place)
+        self.own.setText(tr("Only on {name}: {words}", name=name, words=", ".join(words))
+                         if words else tr("No word is on {name} alone.", name=name))
+        nearest = self.likeness.whole[place].copy()
+        nearest[place] = 0
+        self.matrix.choose(place, int(nearest.argmax()))
+
+    def _name(self, place: int) -> str:
+        page = self.pages[place]
+        row = self._table.row(page.row.row) if self._table else None
+        return self._table.label(row) if self._table is not None and row is not None else page.name
+
+    def _show_none(self) -> None:
+        self.pages, self.likeness = (), None
+        self.matrix.show_likeness(np.zeros((0, 0)), [])
+        self.pairs.clear()
+        self.said.setText(tr("Two pages or more are compared."))
+        self.own.setText("")
+        self.known.emit((), None)
+
+    def _on_worked_out(self, pages: Sequence[Page], likeness: Likeness) -> None:
+        if pages is not self._wanted:
+            return
+        self.pages, self.likeness = pages, likeness
+        self.matrix.show_likeness(likeness.whole, [self._name(n) for n in range(len(pages))])
+        self._list_pairs(likeness)
+        self.known.emit(pages, likeness)
+        self.show_row(self._row)
+
+    def _list_pairs(self, likeness: Likeness) -> None:
+        self.pairs.clear()
+        worst = worst_pairs(likeness, _PAIRS)
+        alike = sum(pair.share >= FLOOR for pair in worst)
+        self.said.setText(tr("Red: a search engine may take them for one page.") if alike
+                          else tr("No two are so alike that a search engine would take them for "
+                                  "one page."))
+        for phrase, places in chasers(self._phrases()).items():
+            self._add(tr("Same phrase “{phrase}”: {names}", phrase=phrase, names=", ".join(
+                self._name(place) for place in places[:6])), places[0])
+        for pair in worst:
+            words = tr("{share} % {one} and {other}", share=f"{pair.share * 100:.0f}",
+                       one=self._name(pair.one), other=self._name(pair.other))
+            why = self._why(pair.one, pair.other) if pair.share >= FLOOR else ""
+            self._add(f"{words}\n{why}" if why else words, pair.one)
+
+    def _add(self, words: str, place: int) -> None:
+        item = QListWidgetItem(words)
+        item.setData(Qt.ItemDataRole.UserRole, place)
+        self.pairs.addItem(item)
+
+    def _phrases(self) -> list[str]:
+        table = self._table
+        column = next((one for one in table.columns if "phrase" in one.name.casefold()
+                       or "keyword" in one.name.casefold()), None) if table else None
+        if table is None or column is None:
+            return []
+        rows = [table.row(page.row.row) for page in self.pages]
+        return [table.cell(row, column.id) if row else "" for row in rows]
+
+    def _why(self, one: int, other: int) -> str:
+        """Return what would tell two pages apart: columns that are empty for both."""
+        if self._table is None:
+            return ""
+        rows = [self._table.row(self.pages[place].row.row) for place in (one, other)]
+        empty = [column.name for column in self._table.columns if column.kind in ("text", "long")
+                 and all(row is not None and not self._table.cell(row, column.id)
+                         for row in rows)]
+        return tr("Empty for both: {columns}.", columns=", ".join(empty)) if empty else ""
+
+    def _open(self, item: QListWidgetItem) -> None:
+        self.asked.emit(int(item.data(Qt.ItemDataRole.UserRole)))
