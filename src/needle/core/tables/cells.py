@@ -211,7 +211,7 @@ def _tags(_: TableColumn, words: str, language: Language) -> str:
 
 def _address(_: TableColumn, words: str, language: Language) -> str:
     whole = words if re.match(r"[a-z][a-z0-9+.-]*:", words, re.IGNORECASE) else f"https://{words}"
-    if " " in words or not safe_address(whole):
+    if " " in words or safe_address(whole) == "#":
         raise CellError("cell-address", given=words[:60])
     return whole
 

@@ -1,0 +1,274 @@
+"""Pages of rows: made of a master, the same as made plainly, with departures and undo."""
+
+import random
+import unittest
+
+import msgspec
+
+from needle.core.edit.history import History
+from needle.core.edit.looks import set_look
+from needle.core.edit.media import add_medium
+from needle.core.edit.nodes import delete, insert, set_words
+from needle.core.edit.place import EditError
+from needle.core.kinds.picture import Picture
+from needle.core.render.context import Context
+from needle.core.render.document import live_body
+from needle.core.render.texts import read_lines, texts_of
+from needle.core.site.site import Medium, Page, Site
+from needle.core.tables.editing import (
+    add_rows,
+    delete_rows,
+    move_rows,
+    rename_column,
+    set_cells,
+)
+from needle.core.tables.filling import (
+    expanded,
+    filled_page,
+    row_page_id,
+    rows_for,
+    shown_page,
+    unfilled,
+)
+from needle.core.tables.mastering import (
+    bind,
+    depart,
+    make_master,
+    put_back,
+    put_chip,
+    set_conditions,
+    set_said,
+    unmake_master,
+)
+from needle.core.values.tables import Condition, TableRow
+from needle.core.values.words import Run, Text, plain, text
+from needle.store.media import PublishedPictures
+from tests.sites import PAGE
+from tests.tabled import table_of, tabled_site
+
+
+def page_of(site: Site, page: str = PAGE) -> Page:
+    found = site.page(page)
+    assert found is not None
+    return found
+
+
+def body_of(site: Site, page: Page) -> str:
+    return str(live_body(Context(site, page, page.variants[0], "live", PublishedPictures(""))))
+
+
+def words_on(page: Page) -> str:
+    return "\n".join(plain(line) for node in page.variants[0].nodes()
+                     for path in texts_of(node) for line in read_lines(node, path))
+
+
+class RowCase(unittest.TestCase):
+    def setUp(self) -> None:
+        self.site = make_master(tabled_site(), PAGE, table_of(tabled_site()).id)
+        self.table = table_of(self.site)
+        self.rows = self.table.rows
+        self.town, self.region, self.own = (one.id for one in self.table.columns)
+
+    def of(self, row: int, site: Site | None = None) -> Page:
+        site = site or self.site
+        return page_of(expanded(site), row_page_id(PAGE, self.rows[row].id))
+
+
+class MasterTest(RowCase):
+    def test_what_the_page_says_of_one_row_is_said_of_each(self) -> None:
+        self.assertIn("A night above Fenwater", words_on(self.of(1)))
+        self.assertIn("Come to Ottermill.", words_on(self.of(2)))
+        self.assertIn("The old school field has a hedge", words_on(self.of(2)))
+        self.assertIn("the sea is loud", words_on(self.of(1)), "no own words: those of the page")
+        self.assertEqual(
+            [(page.name, page.slug, page.title) for page in expanded(self.site).pages],
+            [("Night: Harrowick", "night-harrowick", "A night: Harrowick"),
+             ("Night: Fenwater", "night-fenwater", "A night: Fenwater"),
+             ("Night: Ottermill", "night-ottermill", "A night: Ottermill"),
+             ("Thanks", "thanks", "Thanks")])
+
+    def test_a_part_of_a_longer_word_is_none_of_the_rows(self) -> None:
+        site = set_words(tabled_site(), "head2", (text("Harrowickers and Harrowick's own"),))
+        site = make_master(site, PAGE, table_of(site).id)
+        runs = next(read_lines(node, "words")[0] for node in page_of(site).variants[0].nodes()
+                    if node.id == "head2")
+        self.assertEqual([(run.words, bool(run.column)) for run in runs],
+                         [("Harrowickers and ", False), ("Harrowick", True), ("'s own", False)])
+
+    def test_once_only_and_of_rows_that_are_there(self) -> None:
+        with self.assertRaisesRegex(EditError, "already"):
+            make_master(self.site, PAGE, self.table.id)
+        empty = delete_rows(tabled_site(), self.table.id, [row.id for row in self.rows])
+        with self.assertRaisesRegex(EditError, "no rows"):
+            make_master(empty, PAGE, self.table.id)
+
+    def test_back_to_an_ordinary_page_nothing_is_marked(self) -> None:
+        site = unmake_master(self.site, PAGE)
+        self.assertIs(expanded(site), site)
+        self.assertEqual(words_on(page_of(site)), words_on(page_of(tabled_site())))
+        self.assertNotIn('"column":"', msgspec.json.encode(page_of(site)).decode())
+
+    def test_addresses_are_each_rows_own(self) -> None:
+        with self.assertRaisesRegex(EditError, "address of its own"):
+            set_said(self.site, PAGE, "slug", (Run("night"),))
+        site = set_said(self.site, PAGE, "slug", (Run("x", column=self.region),))
+        self.assertEqual([page.slug for page in expanded(site).pages],
+                         ["north", "north-2", "south", "thanks"])
+        site = set_cells(site, self.table.id, [(self.rows[0].id, self.region, "Thanks"),
+                                               (self.rows[1].id, self.region, "Öst & süd")])
+        self.assertEqual([page.slug for page in expanded(site).pages],
+                         ["thanks-2", "ost-sud", "south", "thanks"])
+
+    def test_conditions(self) -> None:
+        for test, value, rows in (("is", "NORTH", [0, 1]), ("isnt", "north", [2]),
+                                  ("has", "out", [2]), ("filled", "", [0, 1, 2]),
+                                  ("empty", "", []), ("more", "north", [2])):
+            site = set_conditions(self.site, PAGE, [
+                Condition(column=self.region, test=test, value=value)])
+            with self.subTest(test):
+                self.assertEqual([row.id for row in rows_for(site, page_of(site))],
+                                 [self.rows[n].id for n in rows])
+        site = set_conditions(self.site, PAGE, [Condition(column="gone", test="filled")])
+        self.assertEqual(rows_for(site, page_of(site)), ())
+
+    def test_pictures_alt_texts_and_what_a_row_lacks(self) -> None:
+        site = add_medium(self.site, Medium(id="m1", name="Hill", file="hill.png", width=4,
+                                            height=3, alt="A hill"))
+        site = insert(site, Picture(id="pic", medium="m1"), "text1", "after")
+        site = add_medium(site, Medium(id="m2", name="Fenwater", file="fen.png", width=4,
+                                       height=3, alt="A fen"))
+        site = bind(bind(site, PAGE, "pic", "medium", self.town), PAGE, "pic", "alt", self.own)
+        shown = [next(node for node in self.of(n, site).variants[0].nodes() if node.id == "pic")
+                 for n in range(3)]
+        self.assertEqual([(one.medium, one.alt[:8]) for one in shown  # type: ignore[attr-defined]
+                          ], [("m1", "From the"), ("m2", ""), ("m1", "The old ")])
+        self.assertEqual(page_of(bind(site, PAGE, "pic", "alt", "")).master.apart,
+                         page_of(bind(self.site, PAGE, "pic", "medium", self.town)).master.apart)
+
+
+class DepartureTest(RowCase):
+    def test_a_page_departs_in_one_place_and_follows_in_all_others(self) -> None:
+        row = self.rows[1].id
+        site = depart(self.site, PAGE, row, "head1", "words", (text("Fog over the fen"),))
+        site = depart(site, PAGE, row, "list1")
+        self.assertIn("Fog over the fen", words_on(self.of(1, site)))
+        self.assertNotIn("<li>", body_of(site, self.of(1, site)))
+        self.assertIn("A night above Harrowick", words_on(self.of(0, site)))
+        site = set_words(site, "head2", (text("Now more"),))
+        self.assertIn("Now more", words_on(self.of(1, site)))
+        site = put_back(site, PAGE, row, "head1")
+        self.assertIn("A night above Fenwater", words_on(self.of(1, site)))
+        self.assertEqual(page_of(put_back(site, PAGE, row)).master.departures, ())
+        self.assertIs(put_back(self.site, PAGE, row), self.site)
+
+    def test_a_part_that_is_gone_departs_nowhere(self) -> None:
+        site = depart(self.site, PAGE, self.rows[0].id, "head1", "words", (text("Own"),))
+        site = delete(site, "head1")
+        self.assertNotIn("Own", words_on(self.of(0, site)))
+
+
+class SharingTest(RowCase):
+    def test_a_page_that_comes_out_as_before_is_the_same_object(self) -> None:
+        before = expanded(self.site).pages
+        site = set_cells(self.site, self.table.id, [(self.rows[1].id, self.own, "Other.")])
+        after = expanded(site).pages
+        self.assertEqual([one is other for one, other in zip(before, after, strict=True)],
+                         [True, False, True, True])
+        site = set_look(self.site, ["head2"], "size", 31, None)
+        after = expanded(site).pages
+        self.assertEqual([one is other for one, other in zip(before, after, strict=True)],
+                         [False, False, False, True])
+        self.assertIs(before[0].variants[0].children[1], self.of(0).variants[0].children[1])
+        self.assertIs(expanded(expanded(self.site)).pages[0], before[0])
+
+    def test_what_is_shown_for_editing_keeps_its_ids(self) -> None:
+        page = page_of(self.site)
+        shown = shown_page(self.site, page, self.rows[2])
+        self.assertEqual((shown.id, shown.name), (PAGE, "Night"))
+        self.assertEqual([node.id for node in shown.variants[0].nodes()],
+                         [node.id for node in page.variants[0].nodes()])
+        self.assertIs(shown_page(self.site, page, self.rows[2]), shown)
+        self.assertIs(shown_page(self.site, page, None), page)
+
+    def test_words_typed_on_a_rows_page_are_the_pages(self) -> None:
+        kept = read_lines(next(node for node in page_of(self.site).variants[0].nodes()
+                               if node.id == "head1"), "words")
+        typed: tuple[Text, ...] = ((Run("Two nights above "),
+                                    Run("Ottermill", column=self.town), Run("!")),)
+        back = unfilled(typed, kept)
+        self.assertEqual([run.words for run in back[0]], ["Two nights above ", "Harrowick", "!"])
+        self.assertEqual(unfilled((text("No town"),), kept), (text("No town"),))
+
+    def test_a_chip_is_put_on_words_and_taken_off(self) -> None:
+        site = put_chip(self.site, "list1", "words", 0, 3, self.region, "capitals")
+        self.assertIn("NORTH", words_on(self.of(0, site)))
+        site = put_chip(site, "list1", "words", 0, 3, "")
+        self.assertEqual(words_on(self.of(0, site)), words_on(self.of(0)))
+
+
+class RandomTest(RowCase):
+    """Thousands of steps: undo gives back the very value, and pages equal a plain expansion."""
+
+    def plainly(self, site: Site, row: TableRow) -> str:
+        """Return the words of a row's page, made anew without sharing or remembering anything."""
+        page = msgspec.json.decode(msgspec.json.encode(page_of(site)), type=Page)
+        table = table_of(site)
+        own = {(one.node, one.path): one.words for one in page.master.departures
+               if one.row == row.id}
+        lines = []
+        for node in page.variants[0].nodes():
+            for path in texts_of(node):
+                for line in own.get((node.id, path), read_lines(node, path)):
+                    lines.append("".join(
+                        (table.cell(row, run.column) or run.words) if run.column else run.words
+                        for run in line))
+        return "\n".join(lines)
+
+    def step(self, dice: random.Random, site: Site) -> Site:
+        table = table_of(site)
+        row = dice.choice(table.rows).id if table.rows else ""
+        node = dice.choice(("head1", "head2", "text1", "list1"))
+        lines = (text(dice.choice(("One", "Two words", "Three of them"))),)
+        match dice.randrange(8 if row else 1):
+            case 0:
+                return add_rows(site, table.id, [[f"Town {dice.randrange(99)}", "north"]],
+                                dice.randrange(len(table.rows) + 1))[0]
+            case 1:
+                return delete_rows(site, table.id, [row])
+            case 2:
+                return set_cells(site, table.id, [(row, dice.choice((self.town, self.own)),
+                                                   dice.choice(("", "A", "B c")))])
+            case 3:
+                return depart(site, PAGE, row, node, "words", lines)
+            case 4:
+                return put_back(site, PAGE, row, dice.choice((node, "")))
+            case 5:
+                return set_words(site, node, lines)
+            case 6:
+                return put_chip(site, node, "words", 0, dice.randrange(1, 4),
+                                dice.choice((self.town, self.region, "")))
+        return move_rows(site, table.id, [row], dice.choice((-1, 1))) if dice.random() < 0.5 \
+            else rename_column(site, table.id, self.own, f"Own {dice.randrange(9)}")
+
+    def test_random_steps(self) -> None:
+        for seed in range(6):
+            dice = random.Random(seed)
+            history = History(self.site)
+            kept = [history.site]
+            for _ in range(120):
+                site = self.step(dice, history.site)
+                if site is not history.site:
+                    history = history.edited(site, "step", "", "")
+                    kept.append(site)
+                for row in rows_for(site, page_of(site)):
+                    self.assertEqual(words_on(filled_page(site, page_of(site), row)),
+                                     self.plainly(site, row))
+            ids = [page.id for page in expanded(history.site).pages]
+            self.assertEqual(len(ids), len(set(ids)))
+            for before in reversed(kept[:-1]):
+                history = history.undone()
+                self.assertIs(history.site, before)
+
+
+if __name__ == "__main__":
+    unittest.main()
