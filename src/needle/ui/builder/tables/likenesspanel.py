@@ -74,7 +74,7 @@ class LikenessPanel(QWidget):
         self._told.worked_out.connect(self._on_worked_out)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
-        self._wanted: Sequence[Page] = ()
+        self._wanted: Sequence[Page] | None = None
         self.pages: Sequence[Page] = ()
         self.likeness: Likeness | None = None
         self._table: Table | None = None
@@ -84,7 +84,7 @@ class LikenessPanel(QWidget):
         """Work out how alike some pages are, unless that is known."""
         pages = tuple(pages[:MOST])
         self._table = table
-        if len(pages) == len(self._wanted) and all(
+        if self._wanted is not None and len(pages) == len(self._wanted) and all(
                 one is other for one, other in zip(pages, self._wanted, strict=True)):
             return
         self._wanted = pages

@@ -1,9 +1,9 @@
 """The table beside the page: its cells, its file, and what its pages are called."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from functools import partial
 
-from PyQt6.QtCore import QItemSelectionModel, QModelIndex, Qt, pyqtSignal
+from PyQt6.QtCore import QEvent, QItemSelectionModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import (
     QAbstractItemView,
@@ -83,6 +83,9 @@ class TableCard(QWidget):
         self.view.setModel(self.model)
         self.view.setItemDelegate(CellEditing(
             self._column_at, lambda: [one.name for one in session.site.media], self.view))
+        self.view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+        self.view.customContextMenuRequested.connect(
+            lambda at: self.row_menu().popup(self.view.mapToGlobal(at)))
         chosen = self.view.selectionModel()
         assert chosen is not None
         chosen.currentRowChanged.connect(lambda now, _: self._on_row(now))
@@ -170,7 +173,12 @@ class TableCard(QWidget):
         if table is not None:
             self.which.show_value(table.id)
         fresh = self.model.table is None or table is None or self.model.table.id != table.id
+        at = self.view.currentIndex()
+        held = self.model.rows[at.row()].id if 0 <= at.row() < len(self.model.rows) else ""
         self.model.show(table, self.line.text().strip())
+        if held and not self.view.currentIndex().isValid() and (
+                place := self.model.place_of(held)) >= 0:
+            self.view.setCurrentIndex(self.model.index(place, at.column()))
         self.file.setText(f"{csv_file(table)} · {len(table.rows):,}" if table else "")
         if fresh:
             self._fit_columns()
@@ -267,6 +275,19 @@ class TableCard(QWidget):
         table, rows = self.table, self._rows()
         if table is not None and rows:
             self._session.edit(tr("delete rows"), lambda site: delete_rows(site, table.id, rows))
+
+    def row_menu(self) -> QMenu:
+        """Return what can be done to the chosen rows."""
+        menu = QMenu(self)
+        for words, keys, run in (
+                (tr("Add a row"), "", self.add_row), (tr("Delete rows"), "", self.delete_rows),
+                (tr("Move up"), "Alt+Up", partial(self.move_rows, -1)),
+                (tr("Move down"), "Alt+Down", partial(self.move_rows, 1)),
+                (tr("Copy"), "Ctrl+C", self.copy), (tr("Paste"), "Ctrl+V", self.paste)):
+            action = menu.addAction(f"{words}\t{keys}" if keys else words)
+            assert action is not None
+            action.triggered.connect(lambda _=False, r=run: r())
+        return menu
 
     def move_rows(self, by: int) -> None:
         """Move the chosen rows up or down."""
@@ -384,17 +405,32 @@ class _Rows(QTableView):
         side.setDefaultSectionSize(30)
         side.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
 
+    def event(self, event: QEvent | None) -> bool:
+        # These keys are the table's while it has the keys, not those of parts of the page.
+        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and (
+                self._meant(event) is not None):
+            event.accept()
+            return True
+        return super().event(event)
+
+    def _meant(self, event: QKeyEvent) -> Callable[[], object] | None:
+        """Return what keys ask for; nothing if they are none of the table's own."""
+        card = self._card
+        for keys, run in ((QKeySequence.StandardKey.Copy, card.copy),
+                          (QKeySequence.StandardKey.Paste, card.paste),
+                          (QKeySequence.StandardKey.Delete, card.empty_cells)):
+            if event.matches(keys):
+                return run
+        if event.modifiers() == Qt.KeyboardModifier.AltModifier:
+            return {Qt.Key.Key_Up: partial(card.move_rows, -1),
+                    Qt.Key.Key_Down: partial(card.move_rows, 1)}.get(Qt.Key(event.key()))
+        return None
+
     def keyPressEvent(self, event: QKeyEvent | None) -> None:
         assert event is not None
-        alt = event.modifiers() == Qt.KeyboardModifier.AltModifier
-        if event.matches(QKeySequence.StandardKey.Copy):
-            self._card.copy()
-        elif event.matches(QKeySequence.StandardKey.Paste):
-            self._card.paste()
-        elif event.matches(QKeySequence.StandardKey.Delete):
-            self._card.empty_cells()
-        elif alt and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
-            self._card.move_rows(-1 if event.key() == Qt.Key.Key_Up else 1)
+        run = self._meant(event)
+        if run is not None:
+            run()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and (
                 self.state() != QAbstractItemView.State.EditingState):
             self.edit(self.currentIndex())
