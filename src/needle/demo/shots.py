@@ -124,8 +124,12 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         window.show_stage("Build")
         session.select(next(n.id for n in variant.nodes() if hasattr(n, "looks")))
 
-    def popup() -> None:
-        session.select(variant.popups[0].id)
+    def tables() -> None:
+        window.show_stage("Build")
+        session.show_page(next(page.id for page in session.site.pages if page.master.table))
+        window.build.show_table("")
+        session.look_at_row(session.site.tables[0].rows[2].id)
+        _wait(5000)
 
     def sections() -> object:
         window.build.show_drawer()
@@ -217,7 +221,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
         session.select("")
         brief_part("Brief", 9000)
 
-    return {"build": build, "popup": popup, "sections": sections,
+    return {"build": build, "sections": sections, "tables": tables,
             "brief": words_of_brief,
             "brand": lambda: brief_part("Brand", 9000),
             "media": lambda: brief_part("Pictures and files", 600),

@@ -14,6 +14,8 @@ from needle.core.edit.packages import PACKAGE_SCHEMA, Package, pack_page, unpack
 from needle.core.films.filmfile import FilmError, take_in_film
 from needle.core.images.picturefile import PictureError, take_in
 from needle.core.site.site import Site
+from needle.core.tables.filling import is_master
+from needle.core.tables.mastering import unmake_master
 from needle.core.type.fontfile import FontError, read_font
 from needle.core.values.ids import Id
 from needle.core.values.media import Medium
@@ -45,7 +47,7 @@ def write_package(site: Site, folder: Path, page_id: Id, path: Path) -> None:
     Raises:
         PackageError: The file cannot be written, or a picture of the page is missing.
     """
-    package = pack_page(site, page_id)
+    package = pack_page(_ordinary(site, page_id), page_id)
     part = path.with_name(f".new-{path.name}")
     files = [*(medium.file for medium in package.media),
              *(medium.original for medium in package.media if medium.original),
@@ -172,6 +174,7 @@ def take_package(site: Site, folder: Path, path: Path) -> tuple[Site, Id]:
     """
     package, files = read_package(path)
     changed, page_id = unpack_page(site, package)
+    changed = _ordinary(changed, page_id)
     try:
         for name, data in files.items():
             if not (folder / "media" / name).exists():
@@ -180,6 +183,13 @@ def take_package(site: Site, folder: Path, path: Path) -> tuple[Site, Id]:
     except OSError as error:
         raise PackageError("package-not-kept", name=path.name, why=error.strerror) from error
     return changed, page_id
+
+
+def _ordinary(site: Site, page_id: Id) -> Site:
+    """Return the site with a page for each row as one with the words that stand there: a package
+    holds no table."""
+    page = site.page(page_id)
+    return unmake_master(site, page_id) if page is not None and is_master(page) else site
 
 
 def _check_films(package: Package, folder: Path) -> None:

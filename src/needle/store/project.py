@@ -18,7 +18,14 @@ from needle.core.values.tables import Table
 from needle.store.files import sweep, write_atomically
 from needle.store.paths import read_below, strange_parts
 from needle.store.refusing import StoreError
-from needle.store.tablefiles import TABLES, clear_tables, heads_of, read_tables, write_tables
+from needle.store.tablefiles import (
+    TABLES,
+    TableFile,
+    clear_tables,
+    heads_of,
+    read_tables,
+    write_tables,
+)
 from needle.store.trust import mark_foreign, own
 from needle.store.upgrading import upgraded_site
 
@@ -62,10 +69,10 @@ _PAGE_DECODER = msgspec.json.Decoder(Page)
 
 
 def json_schema() -> Mapping[str, Any]:
-    """Return the JSON Schema of `site.json` and of the page files."""
-    (site, page), parts = msgspec.json.schema_components((SiteFile, Page))
+    """Return the JSON Schema of `site.json`, of the page files and of those of tables."""
+    (site, page, table), parts = msgspec.json.schema_components((SiteFile, Page, TableFile))
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", "site.json": site,
-            "pages/*.json": page, "$defs": parts}
+            "pages/*.json": page, "tables/*.json": table, "$defs": parts}
 
 
 def read_site(folder: Path) -> Site:

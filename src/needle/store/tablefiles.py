@@ -18,15 +18,15 @@ from needle.core.values.tables import Table
 from needle.store.files import write_atomically
 from needle.store.paths import read_below
 
-__all__ = ["TABLES", "clear_tables", "csv_file", "edited_outside", "heads_of", "keep_csv",
-           "read_tables", "write_tables"]
+__all__ = ["TABLES", "TableFile", "clear_tables", "csv_file", "edited_outside", "heads_of",
+           "keep_csv", "read_tables", "write_tables"]
 
 TABLES = "tables"
 _MOST_CSV = 60_000_000
 _log = logging.getLogger(__name__)
 
 
-class _Kept(Strict, frozen=True, forbid_unknown_fields=True):
+class TableFile(Strict, frozen=True, forbid_unknown_fields=True):
     """What a table's file holds.
 
     Attributes:
@@ -37,7 +37,7 @@ class _Kept(Strict, frozen=True, forbid_unknown_fields=True):
     csv: str = ""
 
 
-_DECODER = msgspec.json.Decoder(_Kept)
+_DECODER = msgspec.json.Decoder(TableFile)
 
 
 def heads_of(tables: Iterable[Table]) -> tuple[Table, ...]:
@@ -60,7 +60,7 @@ def read_tables(folder: Path, heads: Iterable[Table]) -> tuple[Table, ...]:
     return tuple(_read(folder, head).table for head in heads)
 
 
-def _read(folder: Path, head: Table) -> _Kept:
+def _read(folder: Path, head: Table) -> TableFile:
     kept = _DECODER.decode(read_below(folder, f"{TABLES}/{head.id}.json"))
     if kept.table.id != head.id:
         raise msgspec.ValidationError(f"it holds the table {kept.table.id}")
@@ -122,7 +122,7 @@ def keep_csv(folder: Path, table: Table) -> None:
 
 def _keep(folder: Path, table: Table, digest: str) -> None:
     write_atomically(folder / TABLES / f"{table.id}.json", msgspec.json.format(
-        msgspec.json.encode(_Kept(table, digest), order="sorted"), indent=0) + b"\n")
+        msgspec.json.encode(TableFile(table, digest), order="sorted"), indent=0) + b"\n")
 
 
 def _digest_of(folder: Path, table: Table) -> str:

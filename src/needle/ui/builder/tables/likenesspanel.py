@@ -57,6 +57,7 @@ class LikenessPanel(QWidget):
         self.pairs = QListWidget()
         self.pairs.setAccessibleName(tr("Pairs that are most alike"))
         self.pairs.setWordWrap(True)
+        self.pairs.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.own = label("", "small", wrap=True)
         self.said = label("", "small", wrap=True)
         column = QVBoxLayout(self)

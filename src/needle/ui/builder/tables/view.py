@@ -182,6 +182,7 @@ class TablesView(QWidget):
             [page.row.row for page in pages],
             likeness.most() if likeness is not None else (np.zeros(0) if pages else None))
         self.card.fit_likeness()
+        self.card.refresh()
         self._show_row()
 
     def _look_at(self, place: int) -> None:
