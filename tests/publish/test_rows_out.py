@@ -7,13 +7,18 @@ from datetime import UTC, datetime
 from pathlib import Path
 from unittest import mock
 
+import msgspec
+
 from needle.core.edit.looks import set_look
+from needle.core.edit.nodes import insert
 from needle.core.edit.pages import duplicate_page
+from needle.core.kinds.menu import Menu
 from needle.core.site.site import Site
 from needle.core.tables.editing import add_rows, delete_rows, rename_column, set_cells
 from needle.core.tables.filling import expanded, row_page_id
 from needle.core.tables.mastering import depart, make_master
 from needle.core.values.words import text
+from needle.publish.beyond import beyond_of
 from needle.publish.drift import drifted
 from needle.publish.folder import publish_folder
 from needle.publish.live import changed_pages, send_pages
@@ -21,7 +26,7 @@ from needle.publish.releases import Releases
 from needle.publish.schedule import schedule_sending
 from needle.publish.standing import read_standing
 from needle.store.project import Project
-from tests.sites import PAGE
+from tests.sites import PAGE, THANKS
 from tests.tabled import table_of, tabled_site
 
 
@@ -84,6 +89,22 @@ class RowsOutTest(unittest.TestCase):
         now = Releases(self.folder).current()
         assert now is not None
         self.assertEqual(drifted(self.site, self.folder, now, self.pages), set())
+
+    def test_a_menu_names_them_as_one_and_leads_to_the_first(self) -> None:
+        menu = Menu(id="menu1", pages=(PAGE, THANKS))
+        site = insert(insert(self.site, menu, "head1", "before"), msgspec.structs.replace(
+            menu, id="menu2"), "thead", "before")
+        publish_folder(site, self.folder, self.out)
+        thanks = (self.out / "thanks" / "index.html").read_text("utf-8")
+        self.assertIn('<a href="../night-harrowick/">Night</a>', thanks)
+        row = (self.out / "night-fenwater" / "index.html").read_text("utf-8")
+        self.assertIn('<a href="../night-fenwater/" aria-current="page">Night</a>', row)
+        self.send(site)
+        more, (fresh,) = add_rows(site, self.table.id, [["Larkhollow"]])
+        self.assertEqual(self.stale(more), [row_page_id(PAGE, fresh)])
+        send_pages(site, self.folder, [self.pages[0]])
+        beyond = beyond_of(self.folder, site)
+        self.assertIn(PAGE, beyond.live)
 
     def test_for_later_and_on_the_desk(self) -> None:
         planned = schedule_sending(self.site, self.folder, self.pages[:2],

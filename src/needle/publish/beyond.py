@@ -6,6 +6,7 @@ from pathlib import Path
 
 from needle.core.site.site import Site
 from needle.core.snags.beyond import Beyond, LinkAnswer
+from needle.core.tables.filling import expanded
 from needle.core.values.ids import Id
 from needle.publish.releases import LiveError, Releases
 from needle.store.certificates import Certificates
@@ -28,7 +29,10 @@ def beyond_of(project: Path, site: Site, answers: Mapping[str, LinkAnswer] | Non
     except LiveError:
         release = None
     live = frozenset(page.id for page in release.live.pages) if release else frozenset()
-    return Beyond(live | frozenset(going), answers or {},
+    live |= frozenset(going)
+    # A page for each row is live as soon as the page of one row is.
+    makers = frozenset(page.row.page for page in expanded(site).pages if page.id in live)
+    return Beyond(live | makers, answers or {},
                   certificate_fault(Certificates(project), site.domain, now or datetime.now(UTC)))
 
 

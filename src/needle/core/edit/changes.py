@@ -80,8 +80,7 @@ def as_sent(site: Site, page: Page) -> Sent:
     """Return what is kept of a page when it is sent."""
     shown = _shown_media(page) | {site.brand.mark.medium, site.brand.share.medium}
     drawn = Drawn(
-        # Pages of rows are named nowhere: one row more changes no other page.
-        site.name, tuple((p.id, p.name, p.slug) for p in site.pages if not p.row.page)
+        site.name, site.named_pages()
         if remembered(page, "names_pages", _names_pages) else (),
         tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to,
         site.language, site.domain, calls_reached(site, _nodes(page)) if site.calls else (),

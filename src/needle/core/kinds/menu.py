@@ -56,7 +56,7 @@ def _render(node: Menu, context: Surroundings) -> Markup:
         tag("li", {}, tag("a", {
             "href": context.page_address(page.id),
             "data-link": f"page:{page.id}" if context.mode == "edit" else None,
-            "aria-current": "page" if page.id == context.page_id else None}, page.name))
+            "aria-current": "page" if page.id == context.named_id else None}, page.name))
         for page in shown_pages(node, context.pages()))
     button = tag("button", {"class": "menu-open", "type": "button", "popovertarget": mark},
                  node.opener or context.words("menu-open"))

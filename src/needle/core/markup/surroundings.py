@@ -80,6 +80,12 @@ class Surroundings(Protocol):
     root: str
 
     @property
+    def named_id(self) -> str:
+        """The page that the node stands on, as menus name it: of the page of a table's row, the
+        one that makes it."""
+        ...
+
+    @property
     def page_id(self) -> Id:
         """The page that it stands on."""
         ...

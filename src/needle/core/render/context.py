@@ -82,6 +82,11 @@ class Context:
         return self.page.id
 
     @property
+    def named_id(self) -> str:
+        """The page that it stands on, as menus name it: of a row's page, the one that makes it."""
+        return self.page.row.page or self.page.id
+
+    @property
     def variant_key(self) -> str:
         """The variant that it stands on."""
         return self.variant.key
@@ -139,10 +144,9 @@ class Context:
         return found
 
     def pages(self) -> Sequence[PageName]:
-        """Return the pages of the site, in their order; those of rows are left out."""
+        """Return the pages of the site, in their order; those of rows as one."""
         self._asked(Area.PAGES)
-        return [PageName(page.id, page.name, page.slug) for page in self.site.pages
-                if not page.row.page]
+        return [PageName(*named) for named in self.site.named_pages()]
 
     def branded(self) -> Branded:
         """Return what a sign is drawn from."""
@@ -155,7 +159,7 @@ class Context:
         return self._address(page_id)
 
     def _address(self, page_id: Id) -> str:
-        page = self.site.page(page_id)
+        page = self.page if page_id == self.page.row.page else self.site.entry(page_id)
         if page is None:
             return "#"
         return (self.root + page.slug + "/") if page.slug else (self.root or "./")

@@ -253,6 +253,22 @@ class Site(Value, frozen=True):
         """Return a page by its id."""
         return next((page for page in self.pages if page.id == page_id), None)
 
+    def entry(self, page_id: Id) -> Page | None:
+        """Return the page that a link leads to: of one for each row, that of the first row."""
+        return self.page(page_id) or next(
+            (page for page in self.pages if page.row.page == page_id), None)
+
+    def named_pages(self) -> tuple[tuple[Id, str, str], ...]:
+        """Return id, name and slug of each page that menus and links may name: the pages of rows
+        together as the one that makes them, at the address of the first."""
+        found: dict[Id, tuple[Id, str, str]] = {}
+        for page in self.pages:
+            if page.row.page:
+                found.setdefault(page.row.page, (page.row.page, page.row.name, page.slug))
+            else:
+                found[page.id] = (page.id, page.name, page.slug)
+        return tuple(found.values())
+
     def form(self, form_id: Id) -> Form | None:
         """Return a form by its id."""
         return next((form for form in self.forms if form.id == form_id), None)

@@ -210,7 +210,8 @@ class _Filling:
         title, description = self._said(master.title), self._said(master.description)
         return msgspec.structs.replace(
             page, id=row_page_id(page.id, self._row.id), master=NO_MASTER,
-            row=RowOf(page.id, self._row.id), name=f"{page.name}: {label}"[:LONGEST_NAME],
+            row=RowOf(page.id, self._row.id, page.name),
+            name=f"{page.name}: {label}"[:LONGEST_NAME],
             slug=slug_for(self._said(master.slug)) or slug_for(label) or self._row.id,
             title=title or page.title, description=description or page.description,
             variants=variants)

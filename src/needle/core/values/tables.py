@@ -153,7 +153,12 @@ NO_MASTER = Master()
 
 
 class RowOf(Strict, frozen=True, omit_defaults=True):
-    """Which row of which page's table an expanded page is for."""
+    """Which row of which page's table an expanded page is for.
+
+    Attributes:
+        name: What that page is called.
+    """
 
     page: Id = ""
     row: Id = ""
+    name: str = ""

@@ -356,7 +356,7 @@ class _MasterDialog(QDialog):
         self._session = session
         tables = session.site.tables
         self.which = ChoiceEdit(tr("Table"), {one.id: one.name for one in tables}, inherit=False)
-        self.which.show_value(table.id if table is not None else tables[0].id)
+        self.which.show_value(table.id if table is not None else tables[-1].id)
         self.row = ChoiceEdit(tr("Whose words are on it"), {}, inherit=False)
         self.which.chosen.connect(lambda _: self._show())
         form = QFormLayout()
