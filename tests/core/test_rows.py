@@ -15,6 +15,7 @@ from needle.core.render.context import Context
 from needle.core.render.document import live_body
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Medium, Page, Site
+from needle.core.snags.finding import find_snags
 from needle.core.tables.editing import (
     add_rows,
     delete_rows,
@@ -204,6 +205,37 @@ class SharingTest(RowCase):
         self.assertIn("NORTH", words_on(self.of(0, site)))
         site = put_chip(site, "list1", "words", 0, 3, "")
         self.assertEqual(words_on(self.of(0, site)), words_on(self.of(0)))
+
+
+class SnagTest(RowCase):
+    def found(self, site: Site) -> list[tuple[str, str]]:
+        return [(snag.rule, snag.words) for snag in find_snags(site)
+                if snag.rule.startswith("rows-")]
+
+    def test_pages_that_are_too_alike_are_named_until_they_are_not(self) -> None:
+        self.assertEqual(self.found(tabled_site()), [])
+        common = " ".join(f"word{n}" for n in range(90))
+        site = set_words(self.site, "list1", (text(common),))
+        (found,) = self.found(site)
+        self.assertEqual(found[0], "rows-alike")
+        self.assertRegex(found[1], r"^[89]\d % alike: Harrowick and Fenwater$")
+        site = set_cells(site, self.table.id, [(self.rows[1].id, self.own, " ".join(
+            f"heron{n}" for n in range(60)))])
+        self.assertEqual(self.found(site), [])
+
+    def test_addresses_that_clash_and_rows_without_a_name(self) -> None:
+        site = set_said(self.site, PAGE, "slug", (Run("x", column=self.region),))
+        self.assertIn(("rows-address", "2 pages want the address /north; all but one get a number"),
+                      self.found(site))
+        site = set_cells(self.site, self.table.id, [(self.rows[1].id, self.town, "")])
+        self.assertIn(("rows-address", "1 row without a name to be told by"), self.found(site))
+
+    def test_no_row_and_no_table(self) -> None:
+        none = delete_rows(self.site, self.table.id, [row.id for row in self.rows])
+        self.assertEqual(self.found(none), [("rows-none", "No row of its table has a page")])
+        gone = msgspec.structs.replace(self.site, tables=())
+        self.assertEqual(self.found(gone),
+                         [("rows-none", "The table that it makes pages of is gone")])
 
 
 class RandomTest(RowCase):

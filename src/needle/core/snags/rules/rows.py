@@ -1,0 +1,71 @@
+"""Pages of a table's rows: addresses that clash, rows without a name, pages that are too alike."""
+
+from collections import Counter
+from collections.abc import Iterator
+
+from needle.core.edit.pages import slug_for
+from needle.core.site.site import Page, Site
+from needle.core.snags.snag import Rule, Spot
+from needle.core.tables.filling import filled_page, is_master, rows_for
+from needle.core.tables.likeness import FLOOR, likeness_of, worst_pairs
+from needle.core.values.areas import Area
+from needle.core.values.counting import counted
+from needle.core.values.tables import Table
+
+__all__ = ["RULES"]
+
+# So many pages are compared; a table of more is looked at in its own screen.
+_MOST = 400
+_NAMED = 3
+_READS = frozenset({Area.TABLES, Area.MEDIA, Area.LANGUAGE, Area.PAGES})
+
+
+def _table(page: Page, site: Site) -> Table | None:
+    return site.table(page.master.table) if is_master(page) else None
+
+
+def _none(page: Page, site: Site) -> Iterator[Spot]:
+    if is_master(page) and not rows_for(site, page):
+        yield Spot("No row of its table has a page" if _table(page, site) else
+                   "The table that it makes pages of is gone")
+
+
+def _addresses(page: Page, site: Site) -> Iterator[Spot]:
+    table = _table(page, site)
+    if table is None:
+        return
+    rows = rows_for(site, page)
+    often = Counter(filled_page(site, page, row).slug for row in rows)
+    for slug, count in often.most_common():
+        if count < 2:
+            break
+        yield Spot(f"{counted(count, 'page')} want the address /{slug}; all but one get a number")
+    nameless = sum(not slug_for(row.cells[0] if row.cells else "") for row in rows)
+    if nameless:
+        yield Spot(f"{counted(nameless, 'row')} without a name to be told by")
+
+
+def _alike(page: Page, site: Site) -> Iterator[Spot]:
+    table = _table(page, site)
+    if table is None or len(rows := rows_for(site, page)) < 2:
+        return
+    pages = [filled_page(site, page, row) for row in rows[:_MOST]]
+    pairs = worst_pairs(likeness_of(pages), len(pages) ** 2, FLOOR)
+    if not pairs:
+        return
+    named = [f"{table.label(rows[pair.one])} and {table.label(rows[pair.other])}"
+             for pair in pairs[:_NAMED]]
+    more = f", and {counted(len(pairs) - _NAMED, 'pair')} more" if len(pairs) > _NAMED else ""
+    yield Spot(f"{pairs[0].share * 100:.0f} % alike: {'; '.join(named)}{more}")
+
+
+RULES = (
+    Rule(id="rows-none", weight=2, scope="page", look=_none, reads=_READS, source="trade practice",
+         reason="A page for each row is no page as long as there is no row."),
+    Rule(id="rows-address", weight=2, scope="page", look=_addresses, reads=_READS,
+         source="trade practice",
+         reason="An address with a number says nothing, and leads elsewhere once rows change."),
+    Rule(id="rows-alike", weight=2, scope="page", look=_alike, reads=_READS,
+         source="Broder 1997; search engines show one of pages that say the same",
+         reason="A search engine takes such pages for one and shows one of them, or none."),
+)
