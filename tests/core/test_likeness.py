@@ -10,6 +10,7 @@ import numpy as np
 
 from needle.core.edit.nodes import set_words
 from needle.core.site.site import Page
+from needle.core.tables.comparing import compared, compared_again
 from needle.core.tables.filling import expanded
 from needle.core.tables.likeness import (
     FLOOR,
@@ -80,6 +81,28 @@ class FormulaTest(unittest.TestCase):
         alone = likeness_of([page_with("Some words")])
         self.assertEqual((alone.whole.shape, list(alone.most())), ((1, 1), [0.0]))
         self.assertEqual(worst_pairs(alone), [])
+
+
+class AgainTest(unittest.TestCase):
+    def test_comparing_again_comes_to_what_comparing_all_comes_to(self) -> None:
+        dice = random.Random(9)
+
+        def page() -> Page:
+            words = " ".join(dice.choice(_WORDS) for _ in range(dice.choice((0, 1, 3, 40))))
+            return page_with(words, dice.choice(_WORDS), dice.choice(_WORDS))
+
+        pages = [page() for _ in range(24)]
+        made = compared(pages)
+        for _ in range(60):
+            for place in dice.sample(range(len(pages)), dice.choice((0, 1, 1, 3, 9))):
+                pages[place] = page()
+            made, whole = compared_again(made, pages), compared(pages)
+            for part in ("whole", "body", "title", "headline"):
+                np.testing.assert_allclose(getattr(made.likeness, part),
+                                           getattr(whole.likeness, part), atol=1e-9, rtol=0)
+        self.assertIs(compared_again(made, pages), made)
+        fewer = compared_again(made, pages[:-1])
+        np.testing.assert_allclose(fewer.likeness.whole, likeness_of(pages[:-1]).whole)
 
 
 class FindingTest(unittest.TestCase):

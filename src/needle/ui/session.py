@@ -90,7 +90,6 @@ class Session(QObject):
         self._project = project
         self._history = History(with_menus_written_down(project.saved))
         self._row_id: Id = ""
-        self._whole: tuple[Site, Site] | None = None
         self.selection: Id = ""
         self.also: tuple[Id, ...] = ()
         self.scope: Width | None = None
@@ -114,9 +113,7 @@ class Session(QObject):
     @property
     def whole(self) -> Site:
         """The site with a page for each row of its tables, as it is published."""
-        if self._whole is None or self._whole[0] is not self.site:
-            self._whole = (self.site, expanded(self.site))
-        return self._whole[1]
+        return expanded(self.site)
 
     @property
     def folder(self) -> Path:

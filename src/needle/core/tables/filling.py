@@ -7,7 +7,7 @@ was worked out of it stays; one row that changed makes one page.
 import hashlib
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from decimal import Decimal
-from typing import Any
+from typing import Any, NamedTuple
 
 import msgspec
 
@@ -29,6 +29,7 @@ from needle.core.values.tables import (
     Departure,
     RowOf,
     Table,
+    TableColumn,
     TableRow,
 )
 from needle.core.values.widths import Width
@@ -51,6 +52,8 @@ def rows_for(site: Site, page: Page) -> tuple[TableRow, ...]:
     table = site.table(page.master.table)
     if table is None:
         return ()
+    if not page.master.only:
+        return table.rows
     return tuple(row for row in table.rows
                  if all(_meets(table, row, one) for one in page.master.only))
 
@@ -88,6 +91,10 @@ def expanded(site: Site) -> Site:
     """Return the site with the pages of its masters in their place."""
     if not any(is_master(page) for page in site.pages):
         return site
+    return remembered(site, "expanded", _expanded)
+
+
+def _expanded(site: Site) -> Site:
     taken = {page.slug for page in site.pages if not is_master(page)}
     pages: list[Page] = []
     for page in site.pages:
@@ -96,8 +103,10 @@ def expanded(site: Site) -> Site:
 
 
 def _row_pages(site: Site, page: Page, taken: set[str]) -> Iterator[Page]:
+    table = site.table(page.master.table)
+    filled = _filled_of(site, page, table) if table is not None else None
     for row in rows_for(site, page):
-        made = filled_page(site, page, row)
+        made = filled(row) if filled is not None else page
         slug = _free(made.slug, taken)
         taken.add(slug)
         yield made if slug == made.slug else _readdressed(made, slug)
@@ -117,16 +126,40 @@ def _readdressed(page: Page, slug: str) -> Page:
 def filled_page(site: Site, page: Page, row: TableRow) -> Page:
     """Return the page of one row, whatever the conditions say."""
     table = site.table(page.master.table)
-    if table is None:
-        return page
-    known: dict[object, Page] = remembered(page, "filled", lambda _: {})
-    media = _media_by_name(site) if page.master.apart else {}
-    key = (row, table.columns, site.language,
-           tuple(media.get(table.cell(row, one.column).casefold()) for one in page.master.apart
-                 if one.field == "medium"))
-    if key not in known:
-        known[key] = _Filling(table, row, site.language, media).page(page)
-    return known[key]
+    return page if table is None else _filled_of(site, page, table)(row)
+
+
+def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Page]:
+    """Return what gives the page of a row: the one that was made, as long as nothing changed."""
+    known: dict[Id, tuple[_Made, ...]] = remembered(page, "filled", lambda _: {})
+    columns, language = table.columns, site.language
+    bound = [one.column for one in page.master.apart if one.field == "medium"]
+    media = remembered(site, "media_by_name", _media_by_name) if bound else {}
+
+    def filled(row: TableRow) -> Page:
+        shown_media = tuple(media.get(table.cell(row, column).casefold()) for column in bound)
+        held = known.get(row.id, ())
+        for made in held:
+            if made.row is row and made.columns is columns and (
+                    made.language == language and made.media == shown_media):
+                return made.page
+        fresh = _Made(row, columns, language, shown_media,
+                      _Filling(table, row, language, media).page(page))
+        # The one before stays: what changed is told from both.
+        known[row.id] = (fresh, *held[:1])
+        return fresh.page
+
+    return filled
+
+
+class _Made(NamedTuple):
+    """A page of a row, and what it was made of besides its master."""
+
+    row: TableRow
+    columns: tuple[TableColumn, ...]
+    language: Language
+    media: tuple[Medium | None, ...]
+    page: Page
 
 
 def shown_page(site: Site, page: Page, row: TableRow | None) -> Page:

@@ -23,9 +23,23 @@ from needle.core.site.site import Page
 from needle.core.values.remembering import remembered
 from needle.core.values.widths import Width
 
-__all__ = ["FLOOR", "Likeness", "Pair", "chasers", "likeness_of", "own_words", "resemblance",
-           "shingles_in",
-           "tfidf_cosine", "worst_pairs"]
+__all__ = [
+    "FLOOR",
+    "Features",
+    "Likeness",
+    "Matrix",
+    "Pair",
+    "chasers",
+    "features_of",
+    "likeness_of",
+    "own_words",
+    "resemblance",
+    "shingles_in",
+    "tfidf_cosine",
+    "tfidf_products",
+    "weighed",
+    "worst_pairs",
+]
 
 Matrix = NDArray[np.float64]
 # Above this a search engine may well take two pages for one.
@@ -37,7 +51,7 @@ _EVERYWHERE = len(Width)
 
 
 @dataclass(frozen=True, slots=True)
-class _Read:
+class Features:
     """What is read of one page, each feature as a number of 63 bits.
 
     Attributes:
@@ -85,22 +99,37 @@ class Likeness:
 
 def likeness_of(pages: Sequence[Page]) -> Likeness:
     """Return how alike pages are; of each the first variant is read, once for all comparisons."""
-    reads = [remembered(page, "read_for_likeness", _read) for page in pages]
-    body = (resemblance([one.shingles for one in reads])
-            + tfidf_cosine([(one.words, one.counts) for one in reads])) / 2
-    title, headline = (resemblance([getattr(one, part) for one in reads])
-                       for part in ("title", "headline"))
+    reads = [features_of(page) for page in pages]
+    shingles, title, headline = (resemblance([getattr(one, part) for one in reads])
+                                 for part in ("shingles", "title", "headline"))
+    return weighed(shingles, tfidf_products([(one.words, one.counts) for one in reads]), title,
+                   headline)
+
+
+def weighed(shingles: Matrix, products: Matrix, title: Matrix, headline: Matrix) -> Likeness:
+    """Return the likeness that the parts come to.
+
+    Args:
+        shingles, title, headline: Resemblances.
+        products: As `tfidf_products` returns them.
+    """
+    body = (shingles + _cosine(products)) / 2
     return Likeness(_BODY * body + _TITLE * title + _HEADLINE * headline, body, title, headline)
 
 
-def _read(page: Page) -> _Read:
+def features_of(page: Page) -> "Features":
+    """Return what is read of a page; it is read once."""
+    return remembered(page, "read_for_likeness", _read)
+
+
+def _read(page: Page) -> Features:
     nodes = [node for node in page.variants[0].nodes() if len(set(node.hidden)) < _EVERYWHERE]
     lines = [line for node in nodes for line in plain_lines(node)]
     words = [word for line in lines for word in _words_in(line)]
     counts = Counter(map(_number, words))
     head = next((line for node in nodes if isinstance(node, Heading) and node.rank == 1
                  for line in plain_lines(node)), "")
-    return _Read(
+    return Features(
         np.fromiter(counts.keys(), np.int64, len(counts)),
         np.fromiter(counts.values(), np.float64, len(counts)),
         _set_of(shingles_in(words)), _set_of(_words_in(page.title)), _set_of(_words_in(head)))
@@ -162,20 +191,31 @@ def tfidf_cosine(counted: Sequence[tuple[NDArray[np.int64], NDArray[np.float64]]
     Returns:
         n × n; 0 beside a page without words, 1 on the rest of the diagonal.
     """
+    return _cosine(tfidf_products(counted))
+
+
+def tfidf_products(counted: Sequence[tuple[NDArray[np.int64], NDArray[np.float64]]]) -> Matrix:
+    """Return the products of TF-IDF vectors that are not scaled, as `tfidf_cosine` takes them."""
     table = _table_of([words for words, _ in counted], [counts for _, counts in counted])
     pages, columns = table.shape
     often = np.bincount(table.indices, minlength=columns)
-    table = table * np.log((1 + pages) / (1 + often))[None, :] + table
-    lengths = np.sqrt(np.asarray(table.multiply(table).sum(axis=1)).ravel())
-    scale = np.divide(1.0, lengths, out=np.zeros_like(lengths), where=lengths > 0)
-    table = csr_array(table * scale[:, None])
+    table = csr_array(table * np.log((1 + pages) / (1 + often))[None, :] + table)
     return np.asarray((table @ table.T).todense(), dtype=np.float64)
+
+
+def _cosine(products: Matrix) -> Matrix:
+    lengths = np.sqrt(np.diagonal(products))
+    scale = np.divide(1.0, lengths, out=np.zeros_like(lengths), where=lengths > 0)
+    return np.asarray(products * scale[:, None] * scale[None, :], dtype=np.float64)
 
 
 def worst_pairs(likeness: Likeness, most: int = 50, above: float = 0.0) -> list[Pair]:
     """Return the pairs that are most alike, most alike first."""
     ones, others = np.triu_indices(len(likeness.whole), 1)
     shares = likeness.whole[ones, others]
+    if len(shares) > most:  # Only those that can be among the worst are put in order.
+        likely = np.flatnonzero(shares >= np.partition(shares, -most)[-most])
+        ones, others, shares = ones[likely], others[likely], shares[likely]
     picked = np.argsort(-shares, kind="stable")[:most]
     return [Pair(int(ones[at]), int(others[at]), float(shares[at])) for at in picked
             if shares[at] > above]

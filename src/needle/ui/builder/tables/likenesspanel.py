@@ -7,14 +7,8 @@ from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from needle.core.site.site import Page
-from needle.core.tables.likeness import (
-    FLOOR,
-    Likeness,
-    chasers,
-    likeness_of,
-    own_words,
-    worst_pairs,
-)
+from needle.core.tables.comparing import Comparison, compared, compared_again
+from needle.core.tables.likeness import FLOOR, Likeness, chasers, own_words, worst_pairs
 from needle.core.values.tables import Table
 from needle.ui.builder.tables.matrix import MatrixView
 from needle.ui.cards import label
@@ -32,12 +26,14 @@ class _Told(QObject):
 
 
 class _Job(QRunnable):
-    def __init__(self, told: _Told, pages: Sequence[Page]) -> None:
+    def __init__(self, told: _Told, pages: Sequence[Page], before: Comparison | None) -> None:
         super().__init__()
-        self._told, self._pages = told, pages
+        self._told, self._pages, self._before = told, pages, before
 
     def run(self) -> None:
-        self._told.worked_out.emit(self._pages, likeness_of(self._pages))
+        made = compared_again(self._before, self._pages) if self._before is not None \
+            else compared(self._pages)
+        self._told.worked_out.emit(self._pages, made)
 
 
 class LikenessPanel(QWidget):
@@ -78,6 +74,7 @@ class LikenessPanel(QWidget):
         self._wanted: Sequence[Page] | None = None
         self.pages: Sequence[Page] = ()
         self.likeness: Likeness | None = None
+        self._compared: Comparison | None = None
         self._table: Table | None = None
         self._row = -1
 
@@ -91,7 +88,7 @@ class LikenessPanel(QWidget):
         self._wanted = pages
         self._pool.clear()
         if len(pages) > 1:
-            self._pool.start(_Job(self._told, pages))
+            self._pool.start(_Job(self._told, pages, self._compared))
         else:
             self._show_none()
 
@@ -127,9 +124,11 @@ class LikenessPanel(QWidget):
         self.own.setText("")
         self.known.emit((), None)
 
-    def _on_worked_out(self, pages: Sequence[Page], likeness: Likeness) -> None:
+    def _on_worked_out(self, pages: Sequence[Page], made: Comparison) -> None:
+        self._compared = made
         if pages is not self._wanted:
             return
+        likeness = made.likeness
         self.pages, self.likeness = pages, likeness
         self.matrix.show_likeness(likeness.whole, [self._name(n) for n in range(len(pages))])
         self._list_pairs(likeness)

@@ -16,6 +16,7 @@ __all__ = ["MatrixView"]
 _LEAST, _MOST = 140, 420
 # With more pages than this, squares have no room for a line between them.
 _PARTED = 60
+_STEPS = 1001
 
 
 class MatrixView(QWidget):
@@ -136,10 +137,12 @@ def _painted(shares: NDArray[np.float64]) -> QImage:
     paper, red, own = (np.array(QColor(colour).getRgb()[:3], float) for colour in (
         look.paper, look.fault, look.edge))
     # What is little alike is all the same; from the floor on it is red at once.
-    strength = np.where(shares >= FLOOR, 1.0, np.clip(shares / FLOOR, 0, 1) ** 2 * 0.55)
-    pixels = paper + (red - paper) * strength[:, :, None]
-    pixels[np.arange(count), np.arange(count)] = own
-    data = np.zeros((count, count, 4), np.uint8)
-    data[:, :, :3] = pixels.round().astype(np.uint8)[:, :, ::-1]
-    data[:, :, 3] = 255
-    return QImage(data.tobytes(), count, count, count * 4, QImage.Format.Format_RGB32).copy()
+    steps = np.linspace(0, 1, _STEPS)
+    strength = np.where(steps >= FLOOR, 1.0, (steps / FLOOR) ** 2 * 0.55)
+    colours = np.full((_STEPS + 1, 4), 255, np.uint8)
+    colours[:_STEPS, :3] = (paper + (red - paper) * strength[:, None]).round()[:, ::-1]
+    colours[_STEPS, :3] = own[::-1]
+    places = (np.clip(shares, 0, 1) * (_STEPS - 1)).astype(np.int32)
+    np.fill_diagonal(places, _STEPS)
+    return QImage(colours[places].tobytes(), count, count, count * 4,
+                  QImage.Format.Format_RGB32).copy()

@@ -49,6 +49,8 @@ from needle.ui.session import Session
 __all__ = ["TableCard"]
 
 _WIDEST = 260
+# A column is as wide as so many rows need.
+_MEASURED = 60
 
 
 class TableCard(QWidget):
@@ -91,6 +93,7 @@ class TableCard(QWidget):
         chosen.currentRowChanged.connect(lambda now, _: self._on_row(now))
         head = self.view.horizontalHeader()
         assert head is not None
+        head.setResizeContentsPrecision(_MEASURED)
         head.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
         head.customContextMenuRequested.connect(
             lambda at: self.column_menu(head.logicalIndexAt(at)).popup(head.mapToGlobal(at)))

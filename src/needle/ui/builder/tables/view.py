@@ -20,7 +20,8 @@ from needle.core.tables.filling import is_master
 from needle.core.tables.likeness import Likeness
 from needle.core.tables.mastering import departures_of, put_back
 from needle.core.values.counting import counted
-from needle.store.tablefiles import edited_outside
+from needle.core.values.tables import Table
+from needle.store.tablefiles import TABLES, csv_file, edited_outside
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.tables.likenesspanel import LikenessPanel
 from needle.ui.builder.tables.rowbar import RowBar
@@ -75,6 +76,8 @@ class TablesView(QWidget):
         self.likeness.asked.connect(self._look_at)
         self.outside = label("", "fault", wrap=True)
         self._outside_row = QWidget()
+        self._outside_row.hide()
+        self._stamp: tuple[str, int] | None = None
         self._stack = QStackedWidget()
         self._lay_out(doing)
         self._soon = once(self, 150)
@@ -168,9 +171,21 @@ class TablesView(QWidget):
         table = self.card.table
         self.likeness.ask(self._pages(), table)
         self._show_row()
-        edited = table is not None and edited_outside(self._session.folder, table) is not None
-        self._outside_row.setVisible(edited)
+        self._look_outside(table)
         self.outside.setText(tr("Its CSV file was changed outside Needle."))
+
+    def _look_outside(self, table: Table | None) -> None:
+        """Say so if somebody else changed the table's file; look only where it is another one."""
+        folder = self._session.folder
+        try:
+            stamp = (table.id, (folder / TABLES / csv_file(table)).stat().st_mtime_ns) \
+                if table is not None else None
+        except OSError:
+            stamp = None
+        if stamp != self._stamp:
+            self._stamp = stamp
+            self._outside_row.setVisible(
+                table is not None and edited_outside(folder, table) is not None)
 
     def _show_row(self) -> None:
         row = self._session.row
@@ -178,11 +193,13 @@ class TablesView(QWidget):
                                      if row is not None and page.row.row == row.id), -1))
 
     def _on_likeness(self, pages: Sequence[Page], likeness: Likeness | None) -> None:
+        before = self.card.model.columnCount()
         self.card.model.show_likeness(
             [page.row.row for page in pages],
             likeness.most() if likeness is not None else (np.zeros(0) if pages else None))
-        self.card.fit_likeness()
-        self.card.refresh()
+        if self.card.model.columnCount() != before:
+            self.card.fit_likeness()
+            self.card.refresh()
         self._show_row()
 
     def _look_at(self, place: int) -> None:
