@@ -20,7 +20,7 @@ from needle.core.site.site import Site
 from needle.core.tables.comparing import compared, compared_again
 from needle.core.tables.csvfile import read_sheet
 from needle.core.tables.editing import add_table, set_cells
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.tables.likeness import own_words, worst_pairs
 from needle.core.tables.mastering import make_master
 from needle.core.tables.taking import guessed_kinds, made_table

@@ -11,7 +11,7 @@ import numpy as np
 from needle.core.edit.nodes import set_words
 from needle.core.site.site import Page
 from needle.core.tables.comparing import compared, compared_again
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.tables.likeness import (
     FLOOR,
     chasers,

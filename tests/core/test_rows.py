@@ -23,14 +23,8 @@ from needle.core.tables.editing import (
     rename_column,
     set_cells,
 )
-from needle.core.tables.filling import (
-    expanded,
-    filled_page,
-    row_page_id,
-    rows_for,
-    shown_page,
-    unfilled,
-)
+from needle.core.tables.expanding import expanded
+from needle.core.tables.filling import filled_page, row_page_id, rows_for, shown_page, unfilled
 from needle.core.tables.mastering import (
     bind,
     depart,

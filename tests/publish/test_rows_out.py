@@ -15,7 +15,8 @@ from needle.core.edit.pages import duplicate_page
 from needle.core.kinds.menu import Menu
 from needle.core.site.site import Site
 from needle.core.tables.editing import add_rows, delete_rows, rename_column, set_cells
-from needle.core.tables.filling import expanded, row_page_id
+from needle.core.tables.expanding import expanded
+from needle.core.tables.filling import row_page_id
 from needle.core.tables.mastering import depart, make_master
 from needle.core.values.words import text
 from needle.publish.beyond import beyond_of

@@ -7,7 +7,7 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QInputDialog, QLineEdit
 
 from needle.core.site.site import Site
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.words import plain
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from needle.core.edit.invented import placeholders
 from needle.core.site.site import Site
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.counting import counted
 
 __all__ = ["STAGES", "Results", "StageStatus", "brief_gaps", "just_begun", "stage_statuses",

@@ -7,7 +7,7 @@ from pathlib import Path
 import msgspec
 
 from needle.core.site.site import Medium
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.ids import IdSource
 from needle.demo.results import TEST_DAYS, fill_results
 from needle.demo.site import as_it_was_sent, demo_site

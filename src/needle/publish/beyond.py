@@ -6,7 +6,7 @@ from pathlib import Path
 
 from needle.core.site.site import Site
 from needle.core.snags.beyond import Beyond, LinkAnswer
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.ids import Id
 from needle.publish.releases import LiveError, Releases
 from needle.store.certificates import Certificates

@@ -17,7 +17,7 @@ import msgspec
 
 from needle.core.edit.changes import as_sent, changes_since
 from needle.core.site.site import Page, Site
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.ids import Id
 from needle.publish.folder import Progress, rendered, unmade
 from needle.publish.planning import (

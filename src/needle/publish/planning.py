@@ -13,7 +13,7 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.measure.goals import goals_on
 from needle.core.render.outside import part_variant
 from needle.core.site.site import Page, Site
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
 from needle.core.values.testplan import ANY_GOAL

@@ -27,7 +27,7 @@ from needle.core.render.sharing import share_picture
 from needle.core.render.structured import page_address
 from needle.core.render.stylesheet import font_rule
 from needle.core.site.site import Medium, Page, Site, Variant
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.type.faces import Face
 from needle.core.type.fallbacks import fallback_rule
 from needle.core.type.subset import subset_woff2

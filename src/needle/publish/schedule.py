@@ -13,7 +13,7 @@ from zoneinfo import ZoneInfo
 import msgspec
 
 from needle.core.site.site import Site
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.ids import Id, new_id
 from needle.publish.folder import Progress
 from needle.publish.live import PLANNED, changed, changing, planned

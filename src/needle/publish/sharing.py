@@ -4,7 +4,7 @@ import msgspec
 
 from needle.core.measure.period import LiveShares, SplitPeriod, tests_of
 from needle.core.site.site import Site
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.publish.release import Counted, Live, LivePage, SharedOut
 
 __all__ = ["tests_live", "timed"]

@@ -13,7 +13,7 @@ from needle.core.progress import Results, StageStatus, stage_statuses, unconnect
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Site
 from needle.core.snags.finding import page_snags
-from needle.core.tables.filling import expanded
+from needle.core.tables.expanding import expanded
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.publish.live import changed_pages

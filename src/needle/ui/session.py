@@ -17,14 +17,8 @@ from needle.core.render.texts import read_lines
 from needle.core.site.fresh import with_menus_written_down
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup
-from needle.core.tables.filling import (
-    expanded,
-    is_master,
-    row_page_id,
-    rows_for,
-    shown_page,
-    unfilled,
-)
+from needle.core.tables.expanding import expanded, page_shown
+from needle.core.tables.filling import is_master, row_page_id, rows_for, unfilled
 from needle.core.tables.mastering import depart, departures_of
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
@@ -168,11 +162,11 @@ class Session(QObject):
     def page_of(self, site: Site) -> Page | None:
         """Return the shown page of a site (this one, or as it was) as the editor shows it."""
         page = site.page(self._page_id)
-        if page is None or not is_master(page):
-            return page
+        if page is None:
+            return None
         table, row = site.table(page.master.table), self.row
         held = table.row(row.id) if table is not None and row is not None else None
-        return shown_page(site, page, held)
+        return page_shown(site, page, held)
 
     def node(self, node_id: Id | None = None) -> Node | None:
         """Return a node (by default the chosen one), or `None` if it is gone."""
@@ -334,8 +328,7 @@ class Session(QObject):
                 (one.node, one.path) == (node_id, path) for one in departures_of(page, row.id)):
             return lambda site: depart(site, page.id, row.id, node_id, path, lines)
         node = self.node(node_id)
-        kept = unfilled(lines, read_lines(node, path)) if node is not None and row is not None \
-            else lines
+        kept = unfilled(lines, read_lines(node, path)) if node is not None else lines
         return lambda site: set_words(site, node_id, kept, path)
 
     # Saving

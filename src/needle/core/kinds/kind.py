@@ -43,7 +43,8 @@ class Field:
     Attributes:
         name: The attribute of the node.
         editor: "line", "code", "number", "choice", "style", "medium" (a picture), "film" (a
-            video), "icon", "form", "pages" (those left out), "actions", "colour" or "entries".
+            video), "icon", "form", "pages" (those left out), "actions", "colour", "entries",
+            "table", or "column" (of the node's table).
         new_entry: Makes a fresh entry, for "entries".
         parts: What of an entry is not typed in place, for "entries".
         choices: Value and label, for "choice".
@@ -56,7 +57,7 @@ class Field:
     name: str
     label: str
     editor: Literal["line", "code", "number", "choice", "style", "medium", "film", "icon", "form",
-                    "pages", "actions", "colour", "entries"]
+                    "pages", "actions", "colour", "entries", "table", "column"]
     choices: Mapping[Any, str] = field(default_factory=dict)
     low: float = 0
     high: float = 0

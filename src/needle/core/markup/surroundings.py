@@ -112,6 +112,10 @@ class Surroundings(Protocol):
         """Whether a section stands at the top, so that its pictures are loaded first."""
         ...
 
+    def row_address(self, page_id: Id, slug: str) -> str:
+        """Return the address of a row's page as seen from this one."""
+        ...
+
     def sizes(self, node: Node, factor: float = 1) -> str:
         """Return the `sizes` of a picture in an item, by how wide the item is shown; empty where
         that is not known.

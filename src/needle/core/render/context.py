@@ -164,6 +164,12 @@ class Context:
             return "#"
         return (self.root + page.slug + "/") if page.slug else (self.root or "./")
 
+    def row_address(self, page_id: Id, slug: str) -> str:
+        """Return the address of a row's page as seen from this one; the editor leads nowhere."""
+        if self.mode == "edit":
+            return "#"
+        return f"{self.root}{slug}/" if slug else (self.root or "./")
+
     def link(self, link: str) -> str:
         """Return the address for a link in a text: "page:ID" or any address."""
         if link.startswith("page:"):

@@ -51,6 +51,9 @@ def media_of(node: Node) -> Iterator[tuple[str, Id]]:
                 for part in field.parts:
                     if part.editor in ("medium", "film"):
                         yield f"{field.name}.{at}.{part.name}", getattr(entry, part.name)
+    if kind_of(node).key == "rows":  # What its cells show was worked out.
+        for at, entry in enumerate(getattr(node, "entries", ())):
+            yield f"entries.{at}.medium", entry.medium
     for at, action in enumerate(getattr(node, "actions", ())):
         if isinstance(action, GiveFile):
             yield f"actions.{at}.file", action.file

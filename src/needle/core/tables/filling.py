@@ -35,8 +35,18 @@ from needle.core.values.tables import (
 from needle.core.values.widths import Width
 from needle.core.values.words import Run, Text, plain
 
-__all__ = ["expanded", "filled_page", "filled_text", "is_master", "rebuilt",
-           "row_page_id", "rows_for", "shown_page", "unfilled"]
+__all__ = [
+    "filled_page",
+    "filled_text",
+    "is_master",
+    "media_by_name",
+    "rebuilt",
+    "row_page_id",
+    "rows_for",
+    "shown_page",
+    "unfilled",
+    "with_row_pages",
+]
 
 _LONGEST_WORDS = 300
 _EVERYWHERE = tuple(Width)
@@ -87,14 +97,14 @@ def row_page_id(page: Id, row: Id) -> Id:
     return "r" + hashlib.sha256(f"{page}/{row}".encode()).hexdigest()[:12]
 
 
-def expanded(site: Site) -> Site:
+def with_row_pages(site: Site) -> Site:
     """Return the site with the pages of its masters in their place."""
+    return remembered(site, "row_pages", _with_row_pages)
+
+
+def _with_row_pages(site: Site) -> Site:
     if not any(is_master(page) for page in site.pages):
         return site
-    return remembered(site, "expanded", _expanded)
-
-
-def _expanded(site: Site) -> Site:
     taken = {page.slug for page in site.pages if not is_master(page)}
     pages: list[Page] = []
     for page in site.pages:
@@ -134,7 +144,7 @@ def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Pag
     known: dict[Id, tuple[_Made, ...]] = remembered(page, "filled", lambda _: {})
     columns, language = table.columns, site.language
     bound = [one.column for one in page.master.apart if one.field == "medium"]
-    media = remembered(site, "media_by_name", _media_by_name) if bound else {}
+    media = remembered(site, "media_by_name", media_by_name) if bound else {}
 
     def filled(row: TableRow) -> Page:
         shown_media = tuple(media.get(table.cell(row, column).casefold()) for column in bound)
@@ -195,7 +205,8 @@ def unfilled(typed: tuple[Text, ...], kept: tuple[Text, ...]) -> tuple[Text, ...
     return tuple(tuple(map(back, line)) for line in typed)
 
 
-def _media_by_name(site: Site) -> Mapping[str, Medium]:
+def media_by_name(site: Site) -> Mapping[str, Medium]:
+    """Return the media of a site by their names and files, in small letters."""
     found: dict[str, Medium] = {}
     for medium in site.media:
         for name in (medium.name, medium.file):

@@ -90,7 +90,7 @@ class FieldEditors(QObject):
                 take(value)
 
         def refresh(node: Node) -> None:
-            offered = self._offered(field)
+            offered = self._offered(field, node)
             if [choice.itemData(i) for i in range(choice.count())] != list(offered) or [
                     choice.itemText(i) for i in range(choice.count())] != list(offered.values()):
                 choice.clear()
@@ -101,7 +101,7 @@ class FieldEditors(QObject):
         choice.chosen.connect(chosen)
         return choice, refresh
 
-    def _offered(self, field: Field) -> dict[object, str]:
+    def _offered(self, field: Field, node: Node) -> dict[object, str]:
         site = self._session.site
         offered: dict[object, str] = tr_each(field.choices)
         if field.editor == "style":
@@ -112,6 +112,12 @@ class FieldEditors(QObject):
         elif field.editor == "film":
             offered = {"": "none", **{m.id: m.name for m in site.media if m.is_video},
                        "…": tr("Add a video…")}
+        elif field.editor == "table":
+            offered = {"": tr("none"), **{table.id: table.name for table in site.tables}}
+        elif field.editor == "column":
+            table = site.table(getattr(node, "table", ""))
+            offered = {"": tr("none"), **{one.id: one.name
+                                          for one in (table.columns if table else ())}}
         elif field.editor == "form":
             offered = {"": "none", **{f.id: f.name for f in site.forms},
                        "…": tr("Make a new form…")}

@@ -376,7 +376,8 @@ class BuildStage(QWidget):
     def walk_through(self) -> None:
         """Show the draft as a visitor would see it."""
         session = self._session
-        self.walk = WalkThrough(self, session.site, session.folder, session.page.slug)
+        self.walk = WalkThrough(self, session.site, session.folder,
+                                (session.published or session.page).slug)
         self.walk.show()
 
     def _pop_menu(self) -> None:

@@ -7,6 +7,7 @@ from typing import Any
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QDialog, QFileDialog, QFormLayout, QInputDialog, QVBoxLayout, QWidget
 
+from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Site
 from needle.core.tables.csvfile import SheetError, read_sheet
@@ -134,15 +135,22 @@ class TableCommands(QObject):
 
     def _no_words(self) -> str:
         node = self._session.node()
-        return self._no_row() or ("" if node is not None and texts_of(node) else tr(
-            "Choose words on the page first."))
+        if self._chip_table() is None:
+            return tr("Neither the page nor a list that is chosen shows a table.")
+        return "" if node is not None and texts_of(node) else tr("Choose words on the page first.")
+
+    def _chip_table(self) -> Table | None:
+        """Return the table whose columns words may stand for: the chosen list's, or the page's."""
+        site, node = self._session.site, self._session.node()
+        return site.table(node.table if isinstance(node, RowList)
+                          else self._session.page.master.table)
 
     def _no_part(self) -> str:
         return self._no_row() or ("" if self._session.node() is not None else tr(
             "Choose a part of the page first."))
 
     def _no_own(self) -> str:
-        return self._no_words() or ("" if not self._departed() else tr(
+        return self._no_row() or self._no_words() or ("" if not self._departed() else tr(
             "It has words of its own there already."))
 
     def _not_departed(self) -> str:
@@ -285,7 +293,7 @@ class TableCommands(QObject):
     # What stands there
 
     def _chip(self) -> None:
-        table = self._session.site.table(self._session.page.master.table)
+        table = self._chip_table()
         if table is None:
             return
         asking = ChipDialog(self._session.site, table, self._window)

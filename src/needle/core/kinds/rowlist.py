@@ -1,0 +1,146 @@
+"""A list that fills itself: what rows of a table hold, each in a cell of one design."""
+
+from typing import Annotated
+
+from markupsafe import Markup
+
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.markup.imagery import image
+from needle.core.markup.markup import join, tag
+from needle.core.markup.surroundings import Surroundings
+from needle.core.markup.wording import words_html
+from needle.core.values.areas import Area
+from needle.core.values.counting import counted
+from needle.core.values.ids import Id
+from needle.core.values.node import Item
+from needle.core.values.strict import Slug, Strict, StyleKey, one_of, whole
+from needle.core.values.words import Text, plain, text
+
+__all__ = ["KIND", "RowEntry", "RowList"]
+
+
+class RowEntry(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
+    """What one cell shows.
+
+    Attributes:
+        page: The page of the row that the cell leads to; empty for none.
+        slug: Its address.
+    """
+
+    title: Text
+    words: Text
+    medium: Id = ""
+    page: Id = ""
+    slug: Slug = ""
+
+
+class RowList(Item, frozen=True, tag="rows"):
+    """Cells of one design, one for each row of a table that is wanted.
+
+    Attributes:
+        title, words: What a cell says, with columns' values in it.
+        picture: The column of the picture; empty for none.
+        order: The column that rows are put in order by; empty for the table's own order.
+        falling: Largest, latest or last letter first.
+        most: So many rows at most; 0 for all.
+        where, value: Only rows whose cell in that column is, or among its tags has, that value.
+        same: Only rows that have the same in that column as the row of the page, without that row.
+        leads: Each cell leads to the page that is made of its row.
+        nothing: What stands there when no row is wanted.
+        across: Cells in one line.
+        entries: What the cells show. They are worked out, never kept.
+    """
+
+    table: Id = ""
+    title: Text = ()
+    words: Text = ()
+    picture: Id = ""
+    order: Id = ""
+    falling: bool = False
+    most: Annotated[int, whole(0, 500)] = 0
+    where: Id = ""
+    value: str = ""
+    same: Id = ""
+    leads: bool = True
+    nothing: str = ""
+    layout: Annotated[str, one_of("cards", "lines")] = "cards"
+    across: Annotated[int, whole(1, 6)] = 3
+    style: StyleKey = "minor"
+    entries: tuple[RowEntry, ...] = ()
+
+
+def _new(node_id: Id) -> RowList:
+    return RowList(id=node_id, title=text("Name of the row"), words=text("What is said of it"))
+
+
+def _texts(node: RowList) -> dict[str, TextMode]:
+    found: dict[str, TextMode] = {"title": "one", "words": "one"}
+    for number in range(1, len(node.entries)):
+        found |= {f"entries.{number}.title": "one", f"entries.{number}.words": "one"}
+    return found
+
+
+def _render(node: RowList, context: Surroundings) -> Markup:
+    if not node.entries:
+        told = node.nothing
+        if context.mode == "edit" and not told:
+            told = "No row to show yet" if node.table else "No table chosen yet"
+        attributes = context.attributes(node, "rows-none")
+        return tag("p", attributes, told) if told else Markup("")
+    attributes = context.attributes(node, f"rows rows-{node.layout}") | {
+        "style": f"--across:{node.across}"}
+    return tag("ul", attributes, join(_cell(node, entry, number, context)
+                                      for number, entry in enumerate(node.entries)))
+
+
+def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) -> Markup:
+    # The first cell is where the design of all is typed.
+    typed = context.typed if number == 0 else None
+    medium = context.medium(entry.medium)
+    shown = image(medium, context, alt="", sizes=f"(min-width:700px) {90 // node.across}vw, 92vw"
+                  ) if medium else ""
+    said = words_html(entry.title, context)
+    if entry.page and not (context.mode == "edit" and number == 0):
+        said = tag("a", {"href": context.row_address(entry.page, entry.slug)}, said)
+    title = tag("h3", {"class": f"t-{node.style}"} | (typed("title", "one") if typed else {}), said)
+    words = tag("p", typed("words", "one") if typed else {}, words_html(entry.words, context)) \
+        if typed or plain(entry.words).strip() else ""
+    return tag("li", {}, shown, title, words)
+
+
+def _summary(node: RowList, context: Surroundings) -> str:
+    return "no table chosen" if not node.table else (
+        f"at most {counted(node.most, 'row')}" if node.most else "rows of a table")
+
+
+KIND = Kind(
+    purpose="Finding the way",
+    about="Towns, products or dates from a table, each in a cell (catalogue, listing, grid)",
+    type=RowList, label="Rows of a table", mark="rows", traits=TYPE_TRAITS, new=_new,
+    render=_render, texts=_texts, summary=_summary,
+    reads=frozenset({Area.MEDIA, Area.TABLES}),
+    fields=(
+        Field(name="table", label="Table", editor="table", required=True),
+        Field(name="picture", label="Picture", editor="column"),
+        Field(name="leads", label="A cell", editor="choice",
+              choices={True: "leads to its page", False: "leads nowhere"}),
+        Field(name="layout", label="Cells", editor="choice",
+              choices={"cards": "side by side", "lines": "one below another"}),
+        Field(name="across", label="In one line", editor="number"),
+        Field(name="order", label="Order by", editor="column", column="Which rows"),
+        Field(name="falling", label="From", editor="choice", column="Which rows",
+              choices={False: "the smallest, first letter", True: "the largest, latest"}),
+        Field(name="most", label="At most", editor="number", column="Which rows"),
+        Field(name="where", label="Only where", editor="column", column="Which rows"),
+        Field(name="value", label="is", editor="line", column="Which rows"),
+        Field(name="same", label="Same as page", editor="column", column="Which rows"),
+        Field(name="nothing", label="If there is none", editor="line", column="Which rows")),
+    css=(".rows{list-style:none;display:grid;gap:24px}.rows li{display:grid;gap:8px;"
+         "align-content:start;position:relative}.rows h3,.rows p{margin:0}"
+         ".rows img{display:block;width:100%;height:auto;border-radius:var(--corner-picture,0)}"
+         ".rows a{color:inherit}.rows a::after{content:'';position:absolute;inset:0}"
+         "@media(min-width:700px){.rows-cards{grid-template-columns:repeat(var(--across,3),"
+         "minmax(0,1fr))}}"
+         ".rows-lines li{border-bottom:1px solid color-mix(in srgb,currentColor 22%,transparent);"
+         "padding-bottom:16px}"),
+)

@@ -1,0 +1,31 @@
+"""The site as it is published: a page for each row of its tables, and lists of rows filled."""
+
+import msgspec
+
+from needle.core.site.site import Page, Site
+from needle.core.tables.filling import shown_page, with_row_pages
+from needle.core.tables.listing import has_lists, with_lists
+from needle.core.values.remembering import remembered
+from needle.core.values.tables import TableRow
+
+__all__ = ["expanded", "page_shown"]
+
+
+def expanded(site: Site) -> Site:
+    """Return the site as it is published; the same site if it needs nothing of tables."""
+    return remembered(site, "expanded", _expanded)
+
+
+def _expanded(site: Site) -> Site:
+    whole = with_row_pages(site)
+    if not any(map(has_lists, whole.pages)):
+        return whole
+    pages = tuple(with_lists(whole, page) for page in whole.pages)
+    made = msgspec.structs.replace(whole, pages=pages)
+    return remembered(made, "expanded", lambda itself: itself)
+
+
+def page_shown(site: Site, page: Page, row: TableRow | None) -> Page:
+    """Return a page as the editor shows it: for a row, and with its lists filled."""
+    shown = shown_page(site, page, row)
+    return with_lists(with_row_pages(site), shown) if has_lists(shown) else shown
