@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from datetime import date, timedelta
 
 from needle.core.kinds.heading import Heading
+from needle.core.kinds.rowlist import RowList
 from needle.core.site.parts import Parts
 from needle.core.site.site import Medium, Page, Variant
 from needle.core.site.tree import Section
@@ -144,6 +145,13 @@ class _Evening:
                       "to queue, and nobody has to know anything.")), inner=760)
         way = p.section("Getting there", p.row(
             p.heading("Getting there"), p.passage(self._said(self._of("way")))), inner=760)
+        near = p.section(
+            "Near by",
+            p.row(p.heading("Other evenings near by")),
+            p.row(RowList(
+                id=p.ids(), table=self.table.id, same="region", order="on", most=3, picture="shot",
+                title=self._said(self._of("town")),
+                words=self._said(self._of("on", "day", "12 August"), ", ", self._of("spot")))))
         call = p.section("Keep a place", p.row(
             p.column(p.heading("Sixteen places, the same evening for all"),
                      p.passage("We write at four in the afternoon and say whether the sky will "
@@ -163,5 +171,5 @@ class _Evening:
             description=("Eight telescopes at the harbour wall, 12 August. Two hours, two guides, "
                          "and you pay only if the sky over Harrowick is clear."),
             master=master, variants=(Variant(
-                key="A", children=(header, opening, sky, bring, runs, way, call, footer)),))
+                key="A", children=(header, opening, sky, bring, runs, way, near, call, footer)),))
 

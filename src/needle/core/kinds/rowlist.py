@@ -129,7 +129,7 @@ KIND = Kind(
         Field(name="across", label="In one line", editor="number"),
         Field(name="order", label="Order by", editor="column", column="Which rows"),
         Field(name="falling", label="From", editor="choice", column="Which rows",
-              choices={False: "the smallest, first letter", True: "the largest, latest"}),
+              choices={False: "first to last", True: "last to first"}),
         Field(name="most", label="At most", editor="number", column="Which rows"),
         Field(name="where", label="Only where", editor="column", column="Which rows"),
         Field(name="value", label="is", editor="line", column="Which rows"),
@@ -137,7 +137,8 @@ KIND = Kind(
         Field(name="nothing", label="If there is none", editor="line", column="Which rows")),
     css=(".rows{list-style:none;display:grid;gap:24px}.rows li{display:grid;gap:8px;"
          "align-content:start;position:relative}.rows h3,.rows p{margin:0}"
-         ".rows img{display:block;width:100%;height:auto;border-radius:var(--corner-picture,0)}"
+         ".rows img{display:block;width:100%;height:auto;aspect-ratio:4/3;object-fit:cover;"
+         "border-radius:var(--corner-picture,0)}"
          ".rows a{color:inherit}.rows a::after{content:'';position:absolute;inset:0}"
          "@media(min-width:700px){.rows-cards{grid-template-columns:repeat(var(--across,3),"
          "minmax(0,1fr))}}"
