@@ -9,10 +9,12 @@ from needle.core.edit.history import History
 from needle.core.edit.looks import set_look
 from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import delete, insert, set_words
+from needle.core.edit.pages import set_page
 from needle.core.edit.place import EditError
 from needle.core.kinds.picture import Picture
 from needle.core.render.context import Context
 from needle.core.render.document import live_body
+from needle.core.render.structured import structured_data
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Medium, Page, Site
 from needle.core.snags.finding import find_snags
@@ -32,10 +34,12 @@ from needle.core.tables.mastering import (
     put_back,
     put_chip,
     set_conditions,
+    set_facts,
     set_said,
     unmake_master,
 )
-from needle.core.values.tables import Condition, TableRow
+from needle.core.values.about import About
+from needle.core.values.tables import Condition, Fact, TableRow
 from needle.core.values.words import Run, Text, plain, text
 from needle.store.media import PublishedPictures
 from tests.sites import PAGE
@@ -139,6 +143,28 @@ class MasterTest(RowCase):
                           ], [("m1", "From the"), ("m2", ""), ("m1", "The old ")])
         self.assertEqual(page_of(bind(site, PAGE, "pic", "alt", "")).master.apart,
                          page_of(bind(self.site, PAGE, "pic", "medium", self.town)).master.apart)
+
+
+class FactTest(unittest.TestCase):
+    def test_searches_are_told_of_each_rows_day_place_and_price(self) -> None:
+        site = tabled_site("Town,On,Price,Spot\nA town,2.8.2027,£12,The green\nB town,,,\n")
+        table = table_of(site)
+        site = make_master(site, PAGE, table.id)
+        site = set_page(site, PAGE, about=About(kind="event", place="Hill", starts="2027-01-01"))
+        town, day, price, spot = (one.id for one in table.columns)
+        site = set_facts(site, PAGE, [Fact(field="starts", column=day),
+                                      Fact(field="price", column=price),
+                                      Fact(field="place", column=spot)])
+        one, other = (page.about for page in expanded(site).pages[:2])
+        self.assertEqual((one.starts, one.price, one.currency, one.place),
+                         ("2027-08-02", "12.00", "GBP", "The green"))
+        self.assertEqual((other.starts, other.price, other.place), ("2027-01-01", "", "Hill"))
+        page = expanded(site).pages[0]
+        told = str(structured_data(Context(site, page, page.variants[0], "live",
+                                           PublishedPictures(""))))
+        self.assertIn('"startDate":"2027-08-02"', told)
+        odd = set_facts(site, PAGE, [Fact(field="starts", column=town)])
+        self.assertEqual(expanded(odd).pages[0].about.starts, "2027-01-01", "a town is no day")
 
 
 class DepartureTest(RowCase):

@@ -10,7 +10,7 @@ from needle.core.site.site import Site
 from needle.core.tables.expanding import expanded
 from needle.core.values.words import plain
 from needle.store.tablefiles import csv_file
-from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog
+from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog, FactsDialog
 from needle.ui.builder.tables.tablecard import TableCard
 from needle.ui.builder.tables.view import TablesView
 from tests.sites import PAGE
@@ -257,6 +257,26 @@ class PagesTest(TablesTest):
             self.doing.ask_master()
         self.assertEqual(found, ["Harrowick"])
         self.assertEqual(len(self.session.whole.pages), 4)
+
+
+class FactsTest(TablesTest):
+    def test_columns_that_fit_are_offered_for_what_searches_are_told(self) -> None:
+        self.master()
+        asking = FactsDialog(self.session.page, self.table, self.window)
+        asking.kind.setCurrentIndex(asking.kind.findData("event"))
+        asking._show()
+        place = asking.fields["place"]
+        self.assertEqual([place.itemText(n) for n in range(place.count())],
+                         ["as on the page itself", "Town", "Region", "Own"])
+        self.assertEqual(asking.fields["starts"].count(), 1)
+        place.show_value(self.table.columns[1].id)
+        with mock.patch("needle.ui.builder.tables.commands.FactsDialog", return_value=asking), \
+                mock.patch.object(asking, "exec", return_value=1):
+            self.window.commands.run("master.facts")
+        page = self.session.whole.pages[0]
+        self.assertEqual((page.about.kind, page.about.place), ("event", "north"))
+        self.session.undo()
+        self.assertEqual(self.session.whole.pages[0].about.kind, "")
 
 
 class LikenessTest(TablesTest):

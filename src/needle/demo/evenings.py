@@ -8,9 +8,10 @@ from needle.core.kinds.rowlist import RowList
 from needle.core.site.parts import Parts
 from needle.core.site.site import Medium, Page, Variant
 from needle.core.site.tree import Section
+from needle.core.values.about import About
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, IdSource
-from needle.core.values.tables import Bound, Master, Table, TableColumn, TableRow
+from needle.core.values.tables import Bound, Fact, Master, Table, TableColumn, TableRow
 from needle.core.values.words import Run, Text
 
 __all__ = ["evenings"]
@@ -164,12 +165,14 @@ class _Evening:
                 "Eight telescopes at ", self._of("spot"), ", ", self._of("on", "day", "12 August"),
                 ". Two hours, two guides, and you pay only if the sky over ", self._of("town"),
                 " is clear."),
-            apart=(Bound(node=picture.id, field="medium", column="shot"),))
+            apart=(Bound(node=picture.id, field="medium", column="shot"),),
+            facts=(Fact(field="starts", column="on"), Fact(field="place", column="spot")))
         return Page(
             id=p.ids(), name="Star evening", slug="star-evening",
             title="Star evening in Harrowick | Quillmoor Dark Sky",
             description=("Eight telescopes at the harbour wall, 12 August. Two hours, two guides, "
                          "and you pay only if the sky over Harrowick is clear."),
+            about=About(kind="event", name="Star evening", place="Quillmoor Hill"),
             master=master, variants=(Variant(
                 key="A", children=(header, opening, sky, bring, runs, way, near, call, footer)),))
 

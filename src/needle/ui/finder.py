@@ -53,6 +53,9 @@ def everything(session: Session, commands: Iterable[Command],
                 if node.name or texts_of(node):
                     found.append(Found(words[:200], f"{tr(kind_of(node).label).lower()} · {where}",
                                        lambda n=node: session.go_to(n.id)))  # type: ignore[misc]
+    found.extend(Found(page.name, f"page · /{page.slug}",
+                       lambda p=page: session.show_page(p.id))  # type: ignore[misc]
+                 for page in session.whole.pages if page.row.page)
     found.extend(Found(tr(row.label), tr("setting of the chosen item"),
                        lambda r=row: show_setting(r.name))  # type: ignore[misc]
                  for row in PROPERTIES)

@@ -17,11 +17,13 @@ from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
 from needle.core.tables.cells import shown
+from needle.core.values.about import About
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
+from needle.core.values.strict import StrictError
 from needle.core.values.tables import (
     NO_MASTER,
     Bound,
@@ -258,7 +260,24 @@ class _Filling:
             name=f"{page.name}: {label}"[:LONGEST_NAME],
             slug=slug_for(self._said(master.slug)) or slug_for(label) or self._row.id,
             title=title or page.title, description=description or page.description,
-            variants=variants)
+            about=self._about(page), variants=variants)
+
+    def _about(self, page: Page) -> About:
+        """Return what searches are told; where a row has nothing, what the page says stays."""
+        found: dict[str, str] = {}
+        for fact in page.master.facts:
+            cell = self._table.cell(self._row, fact.column)[:_LONGEST_WORDS]
+            if not cell:
+                continue
+            if fact.field == "price":
+                found["price"], _, currency = cell.partition(" ")
+                found |= {"currency": currency} if currency else {}
+            else:
+                found[fact.field] = cell
+        try:
+            return msgspec.structs.replace(page.about, **found) if found else page.about
+        except StrictError:  # A column of words where a day belongs tells nothing.
+            return page.about
 
     def _said(self, words: Text) -> str:
         return plain(filled_text(words, self._table, self._row, self._language))[:_LONGEST_WORDS]

@@ -20,6 +20,7 @@ from needle.core.values.tables import (
     Bound,
     Condition,
     Departure,
+    Fact,
     Master,
     Table,
     TableRow,
@@ -27,7 +28,7 @@ from needle.core.values.tables import (
 from needle.core.values.words import Run, Text, marked, plain, tidy
 
 __all__ = ["best_row", "bind", "depart", "departures_of", "make_master", "put_back", "put_chip",
-           "set_conditions", "set_said", "table_of", "unmake_master", "without_column"]
+           "set_conditions", "set_facts", "set_said", "table_of", "unmake_master", "without_column"]
 
 # Shorter values stand on a page by chance.
 _SHORTEST = 3
@@ -166,6 +167,7 @@ def without_column(page: Page, column: Id) -> Page:
         master=msgspec.structs.replace(
             master, title=bare(master.title), description=bare(master.description),
             apart=tuple(one for one in master.apart if one.column != column),
+            facts=tuple(one for one in master.facts if one.column != column),
             departures=tuple(msgspec.structs.replace(one, words=tuple(map(bare, one.words)))
                              for one in master.departures)))
 
@@ -222,6 +224,12 @@ def bind(site: Site, page_id: Id, node_id: Id, field: str, column: Id) -> Site:
     fresh = [Bound(node=node_id, field=field, column=column)] if column else []
     return set_page(site, page_id, master=msgspec.structs.replace(
         master, apart=(*kept, *fresh)))
+
+
+def set_facts(site: Site, page_id: Id, facts: Iterable[Fact]) -> Site:
+    """Return the site with other facts that searches are told of each row's page."""
+    master = _master(site, page_id)
+    return set_page(site, page_id, master=msgspec.structs.replace(master, facts=tuple(facts)))
 
 
 def departures_of(page: Page, row: Id) -> Sequence[Departure]:

@@ -9,7 +9,7 @@ from needle.core.values.value import Value
 from needle.core.values.words import Text
 
 __all__ = ["COLUMN_KINDS", "LONGEST_CELL", "MOST_COLUMNS", "MOST_ROWS", "NO_MASTER", "SHAPES",
-           "Bound", "Condition", "Departure", "Master", "RowOf", "Table", "TableColumn",
+           "Bound", "Condition", "Departure", "Fact", "Master", "RowOf", "Table", "TableColumn",
            "TableRow"]
 
 # How kinds of columns are called.
@@ -114,6 +114,17 @@ class Bound(Value, frozen=True):
     column: OwnId
 
 
+class Fact(Value, frozen=True):
+    """What searches are told of each row's page, from a column.
+
+    Attributes:
+        field: Of `About`; from a column of money "price" takes the currency along.
+    """
+
+    field: Annotated[str, one_of("name", "starts", "ends", "place", "street", "price")]
+    column: OwnId
+
+
 class Departure(Value, frozen=True):
     """What one row's page has of its own.
 
@@ -137,6 +148,7 @@ class Master(Value, frozen=True):
         only: Conditions that a row meets to get a page; all of them.
         slug, title, description: With values of columns, as words on the page have.
         apart: Parts of the page that follow the row otherwise than in words.
+        facts: What searches are told, from columns.
         departures: What single pages have of their own.
     """
 
@@ -146,6 +158,7 @@ class Master(Value, frozen=True):
     title: Text = ()
     description: Text = ()
     apart: tuple[Bound, ...] = ()
+    facts: tuple[Fact, ...] = ()
     departures: tuple[Departure, ...] = ()
 
 

@@ -22,6 +22,7 @@ from needle.core.edit.pages import (
 )
 from needle.core.edit.place import EditError
 from needle.core.site.site import Site
+from needle.core.tables.filling import is_master
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.wording.markdown import markdown_of, read_markdown
@@ -63,7 +64,9 @@ class PageCommands(QObject):
                                            lambda site: duplicate_page(site, s.page.id))),
             Command(id="page.name", menu="Page", title=tr("Rename page…"), run=self._rename),
             Command(id="page.slug", menu="Page", title=tr("Change address…"), keywords="slug",
-                    run=self._change_slug),
+                    run=self._change_slug, unless=lambda: tr(
+                        "Its pages have addresses of their own, which stand below the table.")
+                    if is_master(s.page) else ""),
             Command(id="page.delete", menu="Page", title=tr("Delete page"),
                     **self._edits(tr("delete page"), delete_page)),
             Command(id="page.earlier", menu="Page", title=tr("Move page up in the list"),

@@ -14,7 +14,11 @@ _LONGEST = timedelta(days=1)
 
 
 def _lacks(page: Page, _site: Site) -> Iterator[Spot]:
-    if lacks := page.about.lacks:
+    # What a column tells of each row is no gap.
+    told = {fact.field for fact in page.master.facts}
+    if "price" in told:
+        told.add("currency")
+    if lacks := [name for name in page.about.lacks if name not in told]:
         yield Spot(f"Searches are not told {' and '.join(_SAID[name] for name in lacks)}")
 
 

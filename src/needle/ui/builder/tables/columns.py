@@ -1,14 +1,17 @@
 """Asking about columns: which one stands for words, and of which kind one is."""
 
+from collections.abc import Mapping
+
 from PyQt6.QtWidgets import QDialog, QFormLayout, QVBoxLayout, QWidget
 
-from needle.core.site.site import Site
-from needle.core.values.tables import COLUMN_KINDS, SHAPES, Table, TableColumn
+from needle.core.site.site import Page, Site
+from needle.core.values.about import ABOUT_KINDS
+from needle.core.values.tables import COLUMN_KINDS, SHAPES, Fact, Table, TableColumn
 from needle.ui.cards import button, foot, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
 
-__all__ = ["ChipDialog", "ColumnDialog"]
+__all__ = ["ChipDialog", "ColumnDialog", "FactsDialog"]
 
 
 class ChipDialog(QDialog):
@@ -46,6 +49,53 @@ class ChipDialog(QDialog):
     def _take_off(self) -> None:
         self.chosen = ""
         self.accept()
+
+
+_FACTS: Mapping[str, Mapping[str, tuple[str, ...]]] = {
+    "event": {"name": ("text",), "starts": ("date",), "ends": ("date",), "place": ("text",),
+              "street": ("text",), "price": ("money", "number")},
+    "product": {"name": ("text",), "price": ("money", "number")}}
+
+
+class FactsDialog(QDialog):
+    """Which columns searches are told of: an event's days and places, or a product's price."""
+
+    def __init__(self, page: Page, table: Table, parent: QWidget) -> None:
+        super().__init__(parent)
+        self.setWindowTitle(tr("What searches are told"))
+        held = {one.field: one.column for one in page.master.facts}
+        self.kind = ChoiceEdit(tr("It is"), {key: tr(words) for key, words in ABOUT_KINDS.items()},
+                               inherit=False)
+        self.kind.show_value(page.about.kind)
+        self.fields: dict[str, ChoiceEdit] = {}
+        self._form = QFormLayout()
+        self._form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        self._form.addRow(tr("It is"), self.kind)
+        for field, kinds in _FACTS["event"].items():
+            words = tr(field.capitalize())
+            edit = ChoiceEdit(words, {"": tr("as on the page itself"), **{
+                one.id: one.name for one in table.columns if one.kind in kinds}}, inherit=False)
+            edit.show_value(held.get(field, ""))
+            self.fields[field] = edit
+            self._form.addRow(words, edit)
+        self.kind.chosen.connect(lambda _: self._show())
+        column = QVBoxLayout(self)
+        column.setSpacing(8)
+        column.addLayout(self._form)
+        column.addLayout(foot(button(tr("Cancel"), self.reject),
+                              button(tr("Tell them"), self.accept, main=True)))
+        self._show()
+
+    def _show(self) -> None:
+        fit = _FACTS.get(str(self.kind.currentData()), {})
+        for field, edit in self.fields.items():
+            self._form.setRowVisible(edit, field in fit)
+
+    def facts(self) -> tuple[Fact, ...]:
+        """Return what was chosen."""
+        fit = _FACTS.get(str(self.kind.currentData()), {})
+        return tuple(Fact(field=field, column=str(edit.currentData()))
+                     for field, edit in self.fields.items() if field in fit and edit.currentData())
 
 
 class ColumnDialog(QDialog):

@@ -4,9 +4,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
+import msgspec
 from PyQt6.QtCore import QObject
 from PyQt6.QtWidgets import QDialog, QFileDialog, QFormLayout, QInputDialog, QVBoxLayout, QWidget
 
+from needle.core.edit.pages import set_page
 from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Site
@@ -20,6 +22,7 @@ from needle.core.tables.mastering import (
     departures_of,
     make_master,
     put_back,
+    set_facts,
     unmake_master,
 )
 from needle.core.tables.taking import as_csv, guessed_kinds, made_table, taken_again
@@ -29,7 +32,7 @@ from needle.core.values.tables import Table, TableColumn
 from needle.store.files import write_atomically
 from needle.store.tablefiles import edited_outside, keep_csv
 from needle.ui.builder.canvas import Canvas
-from needle.ui.builder.tables.columns import ChipDialog
+from needle.ui.builder.tables.columns import ChipDialog, FactsDialog
 from needle.ui.cards import button, foot, label
 from needle.ui.commands import Command
 from needle.ui.editors import ChoiceEdit
@@ -83,6 +86,9 @@ class TableCommands(QObject):
             Command(id="master.make", menu="Table", title=tr("One page for each row…"),
                     keywords="local pages towns master", run=self.ask_master,
                     unless=self._no_master_here),
+            Command(id="master.facts", menu="Table", title=tr("What searches are told of rows…"),
+                    keywords="structured data event product schema", run=self._ask_facts,
+                    unless=self._no_master),
             Command(id="master.end", menu="Table", title=tr("Make it an ordinary page again"),
                     run=self._end_master, unless=self._no_master),
             *self._row_commands()]
@@ -284,6 +290,18 @@ class TableCommands(QObject):
             self._session.said.emit(tr("“{page}” is {count} now.", page=page.name,
                                        count=counted(count, "page")), False)
             self.shown(table)
+
+    def _ask_facts(self) -> None:
+        session, page = self._session, self._session.page
+        table = session.site.table(page.master.table)
+        if table is None:
+            return
+        asking = FactsDialog(page, table, self._window)
+        if asking.exec():
+            kind, facts = str(asking.kind.currentData()), asking.facts()
+            session.edit(tr("what searches are told"), lambda site: set_facts(
+                set_page(site, page.id, about=msgspec.structs.replace(page.about, kind=kind)),
+                page.id, facts))
 
     def _end_master(self) -> None:
         page = self._session.page.id
