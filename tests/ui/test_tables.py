@@ -142,10 +142,10 @@ class CellsTest(TablesTest):
         card = self.card()
         card.line.setText("hedge")
         self.assertEqual([row.cells[0] for row in card.model.rows], ["Ottermill"])
-        card.add_row()
+        card.view.add_row()
         self.assertEqual((card.line.text(), len(card.model.rows)), ("", 4))
         card.view.selectRow(3)
-        card.delete_rows()
+        card.view.delete_rows()
         self.assertEqual(self.session.site.tables[0], self.table)
 
 

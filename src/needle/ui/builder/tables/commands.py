@@ -2,11 +2,10 @@
 
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
 
 import msgspec
 from PyQt6.QtCore import QObject
-from PyQt6.QtWidgets import QDialog, QFileDialog, QFormLayout, QInputDialog, QVBoxLayout, QWidget
+from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
 
 from needle.core.edit.pages import set_page
 from needle.core.kinds.rowlist import RowList
@@ -16,7 +15,6 @@ from needle.core.tables.csvfile import SheetError, read_sheet
 from needle.core.tables.editing import add_table, delete_table, put_table, rename_table
 from needle.core.tables.filling import is_master
 from needle.core.tables.mastering import (
-    best_row,
     bind,
     depart,
     departures_of,
@@ -33,9 +31,8 @@ from needle.store.files import write_atomically
 from needle.store.tablefiles import edited_outside, keep_csv
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.tables.columns import ChipDialog, FactsDialog
-from needle.ui.cards import button, foot, label
+from needle.ui.builder.tables.masterdialog import MasterDialog
 from needle.ui.commands import Command
-from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.session import Session
 from needle.ui.waiting import Stopped, one_apart
@@ -275,7 +272,7 @@ class TableCommands(QObject):
 
     def ask_master(self) -> None:
         """Ask of which table the page becomes one for each row."""
-        asking = _MasterDialog(self._session, self.table(), self._window)
+        asking = MasterDialog(self._session, self.table(), self._window)
         if asking.exec():
             self.make_master(asking.table.id, str(asking.row.currentData()))
 
@@ -371,48 +368,3 @@ class TableCommands(QObject):
             page = session.page.id
             if session.edit(tr("put back"), lambda site: put_back(site, page, row.id, node)):
                 self._canvas.show_again(node)
-
-
-class _MasterDialog(QDialog):
-    """Which table, and whose words stand on the page now."""
-
-    def __init__(self, session: Session, table: Table | None, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(tr("One page for each row"))
-        self._session = session
-        tables = session.site.tables
-        self.which = ChoiceEdit(tr("Table"), {one.id: one.name for one in tables}, inherit=False)
-        self.which.show_value(table.id if table is not None else tables[-1].id)
-        self.row = ChoiceEdit(tr("Whose words are on it"), {}, inherit=False)
-        self.which.chosen.connect(lambda _: self._show())
-        form = QFormLayout()
-        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
-        form.addRow(tr("Table"), self.which)
-        form.addRow(tr("Whose words are on it"), self.row)
-        column = QVBoxLayout(self)
-        column.setSpacing(8)
-        column.addLayout(form)
-        column.addWidget(label(tr(
-            "Wherever the page has the words of that row, each page shows those of its own row: "
-            "in words, title, description and address. More can be chosen afterwards."),
-            "small", wrap=True))
-        column.addLayout(foot(button(tr("Cancel"), self.reject),
-                              button(tr("Make them"), self.accept, main=True)))
-        self.resize(460, 210)
-        self._show()
-
-    @property
-    def table(self) -> Table:
-        """The chosen table."""
-        found = self._session.site.table(str(self.which.currentData()))
-        assert found is not None
-        return found
-
-    def _show(self) -> None:
-        table: Any = self.table
-        self.row.clear()
-        for row in table.rows[:2000]:
-            self.row.addItem(table.label(row), row.id)
-        best = best_row(self._session.page, table)
-        if best is not None:
-            self.row.show_value(best.id)

@@ -1,34 +1,23 @@
 """The table beside the page: its cells, its file, and what its pages are called."""
 
-from collections.abc import Callable, Sequence
 from functools import partial
 
-from PyQt6.QtCore import QEvent, QItemSelectionModel, QModelIndex, Qt, pyqtSignal
-from PyQt6.QtGui import QKeyEvent, QKeySequence
+from PyQt6.QtCore import QItemSelectionModel, QModelIndex, Qt, pyqtSignal
 from PyQt6.QtWidgets import (
-    QAbstractItemView,
-    QApplication,
     QFormLayout,
     QHBoxLayout,
-    QHeaderView,
     QLineEdit,
     QMenu,
-    QTableView,
     QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
-from needle.core.site.site import Site
 from needle.core.tables.editing import (
     add_column,
-    add_rows,
     change_kind,
     delete_column,
-    delete_rows,
-    move_rows,
     rename_column,
-    set_cells,
     used_by,
 )
 from needle.core.tables.filling import is_master
@@ -39,7 +28,7 @@ from needle.core.values.words import Text
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.cells import CellEditing
 from needle.ui.builder.tables.columns import ColumnDialog
-from needle.ui.builder.tables.model import TableModel
+from needle.ui.builder.tables.grid import RowsGrid
 from needle.ui.builder.tables.patternedit import PatternEdit
 from needle.ui.cards import button, label
 from needle.ui.editors import ChoiceEdit
@@ -80,14 +69,11 @@ class TableCard(QWidget):
         self.line.setAccessibleName(tr("Find a row"))
         self.line.setClearButtonEnabled(True)
         self.line.textChanged.connect(lambda _: self.refresh())
-        self.model = TableModel(session)
-        self.view = _Rows(self)
-        self.view.setModel(self.model)
+        self.view = RowsGrid(session, lambda: self.table)
+        self.view.cleared.connect(self.line.clear)
+        self.model = self.view.cells
         self.view.setItemDelegate(CellEditing(
             self._column_at, lambda: [one.name for one in session.site.media], self.view))
-        self.view.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
-        self.view.customContextMenuRequested.connect(
-            lambda at: self.row_menu().popup(self.view.mapToGlobal(at)))
         chosen = self.view.selectionModel()
         assert chosen is not None
         chosen.currentRowChanged.connect(lambda now, _: self._on_row(now))
@@ -115,7 +101,7 @@ class TableCard(QWidget):
         head.addWidget(self.file)
         head.addWidget(self.more)
         foot = QHBoxLayout()
-        foot.addWidget(button(tr("Add a row"), self.add_row))
+        foot.addWidget(button(tr("Add a row"), self.view.add_row))
         foot.addWidget(button(tr("Add a column…"), lambda: self.ask_column(-1)))
         foot.addStretch()
         form = QFormLayout(self.pages)
@@ -248,108 +234,6 @@ class TableCard(QWidget):
             self.said[field].clearFocus()
             self.refresh()
 
-    # Rows
-
-    def _rows(self) -> list[Id]:
-        chosen = self.view.selectionModel()
-        rows = sorted({index.row() for index in chosen.selectedIndexes()}) if chosen else []
-        return [self.model.rows[row].id for row in rows if row < len(self.model.rows)]
-
-    def add_row(self) -> None:
-        """Add an empty row at the end, and begin to fill it in."""
-        table = self.table
-        if table is None:
-            return
-        made: list[Id] = []
-
-        def how(site: Site) -> Site:
-            site, rows = add_rows(site, table.id, [[]])
-            made.extend(rows)
-            return site
-
-        self.line.clear()
-        if self._session.edit(tr("add row"), how):
-            place = self.model.place_of(made[0])
-            self.view.setCurrentIndex(self.model.index(place, 0))
-            self.view.edit(self.model.index(place, 0))
-
-    def delete_rows(self) -> None:
-        """Take the chosen rows out of the table."""
-        table, rows = self.table, self._rows()
-        if table is not None and rows:
-            self._session.edit(tr("delete rows"), lambda site: delete_rows(site, table.id, rows))
-
-    def row_menu(self) -> QMenu:
-        """Return what can be done to the chosen rows."""
-        menu = QMenu(self)
-        for words, keys, run in (
-                (tr("Add a row"), "", self.add_row), (tr("Delete rows"), "", self.delete_rows),
-                (tr("Move up"), "Alt+Up", partial(self.move_rows, -1)),
-                (tr("Move down"), "Alt+Down", partial(self.move_rows, 1)),
-                (tr("Copy"), "Ctrl+C", self.copy), (tr("Paste"), "Ctrl+V", self.paste)):
-            action = menu.addAction(f"{words}\t{keys}" if keys else words)
-            assert action is not None
-            action.triggered.connect(lambda _=False, r=run: r())
-        return menu
-
-    def move_rows(self, by: int) -> None:
-        """Move the chosen rows up or down."""
-        table, rows = self.table, self._rows()
-        if table is not None and rows:
-            self._session.edit(tr("order of rows"),
-                               lambda site: move_rows(site, table.id, rows, by), group="rows")
-
-    def empty_cells(self) -> None:
-        """Empty the chosen cells."""
-        self._set([(index, "") for index in self._cells()])
-
-    def _cells(self) -> list[QModelIndex]:
-        chosen, table = self.view.selectionModel(), self.table
-        return [index for index in chosen.selectedIndexes()
-                if table is not None and index.column() < len(table.columns)] if chosen else []
-
-    def _set(self, cells: Sequence[tuple[QModelIndex, str]]) -> None:
-        table = self.table
-        if table is None or not cells:
-            return
-        wanted = [(self.model.rows[index.row()].id, table.columns[index.column()].id, words)
-                  for index, words in cells]
-        self._session.edit(tr("cells"), lambda site: set_cells(site, table.id, wanted))
-
-    def copy(self) -> None:
-        """Put the chosen cells on the clipboard, as spreadsheets take them."""
-        lines: dict[int, list[str]] = {}
-        for index in sorted(self._cells(), key=lambda one: (one.row(), one.column())):
-            cell = self.model.rows[index.row()].cells[index.column()]
-            lines.setdefault(index.row(), []).append(cell.replace("\t", " ").replace("\n", " "))
-        clipboard = QApplication.clipboard()
-        if clipboard is not None and lines:
-            clipboard.setText("\n".join("\t".join(cells) for cells in lines.values()))
-
-    def paste(self) -> None:
-        """Put cells from the clipboard in, from the current one on; more rows come as needed."""
-        clipboard, table = QApplication.clipboard(), self.table
-        at = self.view.currentIndex()
-        if clipboard is None or table is None or not at.isValid():
-            return
-        block = [line.split("\t") for line in clipboard.text().rstrip("\r\n").splitlines()]
-        columns = table.columns[at.column():]
-        rows = self.model.rows[at.row():]
-        label_ = tr("paste cells")
-
-        def how(site: Site) -> Site:
-            more = len(block) - len(rows)
-            ids = [row.id for row in rows]
-            if more > 0:
-                site, fresh = add_rows(site, table.id, [[]] * more)
-                ids += fresh
-            return set_cells(site, table.id, [
-                (row, column.id, words) for row, line in zip(ids, block, strict=False)
-                for column, words in zip(columns, line, strict=False)])
-
-        if block:
-            self._session.edit(label_, how)
-
     # Columns
 
     def column_menu(self, place: int) -> QMenu:
@@ -386,56 +270,3 @@ class TableCard(QWidget):
             self._session.edit(tr("column"), lambda site: change_kind(
                 rename_column(site, table.id, column.id, name), table.id, column.id, kind)
                 if kind != column.kind else rename_column(site, table.id, column.id, name))
-
-
-class _Rows(QTableView):
-    """The cells; with the keys of spreadsheets."""
-
-    def __init__(self, card: TableCard) -> None:
-        super().__init__()
-        self._card = card
-        self.setAccessibleName(tr("Rows"))
-        self.setAlternatingRowColors(False)
-        self.setTabKeyNavigation(False)
-        self.setWordWrap(False)
-        self.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
-        self.setHorizontalScrollMode(QAbstractItemView.ScrollMode.ScrollPerPixel)
-        self.setEditTriggers(QAbstractItemView.EditTrigger.DoubleClicked
-                             | QAbstractItemView.EditTrigger.EditKeyPressed
-                             | QAbstractItemView.EditTrigger.AnyKeyPressed)
-        side = self.verticalHeader()
-        assert side is not None
-        side.setDefaultSectionSize(30)
-        side.setSectionResizeMode(QHeaderView.ResizeMode.Fixed)
-
-    def event(self, event: QEvent | None) -> bool:
-        # These keys are the table's while it has the keys, not those of parts of the page.
-        if isinstance(event, QKeyEvent) and event.type() == QEvent.Type.ShortcutOverride and (
-                self._meant(event) is not None):
-            event.accept()
-            return True
-        return super().event(event)
-
-    def _meant(self, event: QKeyEvent) -> Callable[[], object] | None:
-        """Return what keys ask for; nothing if they are none of the table's own."""
-        card = self._card
-        for keys, run in ((QKeySequence.StandardKey.Copy, card.copy),
-                          (QKeySequence.StandardKey.Paste, card.paste),
-                          (QKeySequence.StandardKey.Delete, card.empty_cells)):
-            if event.matches(keys):
-                return run
-        if event.modifiers() == Qt.KeyboardModifier.AltModifier:
-            return {Qt.Key.Key_Up: partial(card.move_rows, -1),
-                    Qt.Key.Key_Down: partial(card.move_rows, 1)}.get(Qt.Key(event.key()))
-        return None
-
-    def keyPressEvent(self, event: QKeyEvent | None) -> None:
-        assert event is not None
-        run = self._meant(event)
-        if run is not None:
-            run()
-        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and (
-                self.state() != QAbstractItemView.State.EditingState):
-            self.edit(self.currentIndex())
-        else:
-            super().keyPressEvent(event)
