@@ -6,9 +6,11 @@ import unittest
 import msgspec
 
 from needle.core.edit.nodes import insert, set_field, set_words
+from needle.core.kinds import ITEM_KINDS
 from needle.core.kinds.rowlist import RowList
 from needle.core.render.context import Context
 from needle.core.render.document import live_body
+from needle.core.site.fresh import fresh_item
 from needle.core.site.site import Page, Site
 from needle.core.tables.editing import set_cells
 from needle.core.tables.expanding import expanded, page_shown
@@ -106,6 +108,21 @@ class QueryTest(RowListCase):
             (self.table.rows[0].id, self.columns["Name"], "First")])
         self.assertEqual(self.titles(first)[0], "First")
         self.assertIs(expanded(expanded(first)), expanded(first))
+
+
+class FreshTest(RowListCase):
+    def test_a_fresh_list_shows_the_sites_table_at_once(self) -> None:
+        node = fresh_item(self.site, ITEM_KINDS["rows"], "fresh")
+        site = insert(self.site, node, "rows1", "before")
+        page = expanded(site).page(THANKS)
+        assert page is not None
+        shown = next(one for one in page.variants[0].nodes() if one.id == "fresh")
+        assert isinstance(shown, RowList)
+        self.assertEqual([plain(entry.title) for entry in shown.entries][:2],
+                         ["Thing 0", "Thing 1"])
+        self.assertEqual((len(shown.entries), plain(shown.entries[1].words)), (6, "£37.50"))
+        bare = fresh_item(msgspec.structs.replace(self.site, tables=()), ITEM_KINDS["rows"], "x")
+        self.assertEqual(bare, ITEM_KINDS["rows"].new("x"))
 
 
 class LeadingTest(RowListCase):

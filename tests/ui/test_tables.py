@@ -2,6 +2,7 @@
 
 from unittest import mock
 
+import msgspec
 from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QInputDialog, QLineEdit
@@ -11,6 +12,7 @@ from needle.core.tables.expanding import expanded
 from needle.core.values.words import plain
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog, FactsDialog
+from needle.ui.builder.tables.conditions import ConditionsDialog
 from needle.ui.builder.tables.tablecard import TableCard
 from needle.ui.builder.tables.view import TablesView
 from tests.sites import PAGE
@@ -277,6 +279,43 @@ class FactsTest(TablesTest):
         self.assertEqual((page.about.kind, page.about.place), ("event", "north"))
         self.session.undo()
         self.assertEqual(self.session.whole.pages[0].about.kind, "")
+
+
+class ConditionsTest(TablesTest):
+    def test_rows_that_meet_the_conditions_have_a_page(self) -> None:
+        self.master()
+        page = self.session.page
+        asking = ConditionsDialog(page, self.table, "en", self.window)
+        which, _test, value = asking.lines[0]
+        self.assertFalse(value.isEnabled())
+        which.setCurrentIndex(2)
+        which.chosen.emit(which.currentData())
+        value.setText("South")
+        with mock.patch("needle.ui.builder.tables.commands.ConditionsDialog",
+                        return_value=asking), mock.patch.object(
+                            asking, "exec", lambda: asking._keep() or 1):
+            self.window.commands.run("master.only")
+        self.assertEqual([page.name for page in self.session.whole.pages if page.row.page],
+                         ["Night: Ottermill"])
+        view = self.window.build.tables
+        assert view is not None
+        self.until(lambda: "one of 1 page from" in view.about.text())
+        self.until(lambda: view.likeness.said.text() == "Two pages or more are compared.")
+        again = ConditionsDialog(self.session.page, self.table, "en", self.window)
+        self.assertEqual(again.lines[0][2].text(), "South")
+        self.session.undo()
+        self.assertEqual(len(self.session.whole.pages), 4)
+
+    def test_a_value_that_does_not_fit_its_column_is_said(self) -> None:
+        table = msgspec.structs.replace(self.table, columns=(
+            *self.table.columns[:2], msgspec.structs.replace(self.table.columns[2],
+                                                             kind="number")))
+        asking = ConditionsDialog(self.session.page, table, "en", self.window)
+        which, _test, value = asking.lines[1]
+        which.setCurrentIndex(3)
+        value.setText("many")
+        asking._keep()
+        self.assertIn("Own: “many” is no number", asking.said.text())
 
 
 class LikenessTest(TablesTest):

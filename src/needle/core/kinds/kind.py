@@ -12,6 +12,7 @@ from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.strict import OneOf, Span, limit_of
+from needle.core.values.tables import Table
 
 __all__ = ["PURPOSES", "TYPE_TRAITS", "Field", "Kind", "Purpose", "TextMode", "Wishes",
            "lines_text", "one_text"]
@@ -94,12 +95,14 @@ class Wishes:
         deadline: The date of the brief, "2026-08-12", or empty.
         pages: Those that a menu is for: none that only follow after sending, no fine print.
         form: The one form of the site; empty if there is none or a choice.
+        table: The table that was made last; `None` if there is none.
     """
 
     call: str = ""
     deadline: str = ""
     pages: tuple[Id, ...] = ()
     form: Id = ""
+    table: Table | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

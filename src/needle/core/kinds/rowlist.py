@@ -2,9 +2,10 @@
 
 from typing import Annotated
 
+import msgspec
 from markupsafe import Markup
 
-from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode
+from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode, Wishes
 from needle.core.markup.imagery import image
 from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
@@ -14,7 +15,8 @@ from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import Slug, Strict, StyleKey, one_of, whole
-from needle.core.values.words import Text, plain, text
+from needle.core.values.tables import TableColumn
+from needle.core.values.words import Run, Text, plain, text
 
 __all__ = ["KIND", "RowEntry", "RowList"]
 
@@ -73,6 +75,24 @@ def _new(node_id: Id) -> RowList:
     return RowList(id=node_id, title=text("Name of the row"), words=text("What is said of it"))
 
 
+def _suit(node: RowList, wishes: Wishes) -> RowList:
+    """Return the list with the site's table: its name, the next text, its first picture."""
+    table = wishes.table
+    if table is None or not table.columns:
+        return node
+    name, *others = table.columns
+    said = next((one for one in others if one.kind in ("text", "long", "money", "date")), None)
+    shot = next((one for one in others if one.kind == "picture"), None)
+
+    def sample(column: TableColumn) -> Text:
+        words = next((cell for row in table.rows if (cell := table.cell(row, column.id))), "")
+        return (Run(words or column.name, column=column.id),)
+
+    return msgspec.structs.replace(
+        node, table=table.id, title=sample(name), words=sample(said) if said else (),
+        picture=shot.id if shot else "", most=6)
+
+
 def _texts(node: RowList) -> dict[str, TextMode]:
     found: dict[str, TextMode] = {"title": "one", "words": "one"}
     for number in range(1, len(node.entries)):
@@ -117,7 +137,7 @@ KIND = Kind(
     purpose="Finding the way",
     about="Towns, products or dates from a table, each in a cell (catalogue, listing, grid)",
     type=RowList, label="Rows of a table", mark="rows", traits=TYPE_TRAITS, new=_new,
-    render=_render, texts=_texts, summary=_summary,
+    render=_render, suit=_suit, texts=_texts, summary=_summary,
     reads=frozenset({Area.MEDIA, Area.TABLES}),
     fields=(
         Field(name="table", label="Table", editor="table", required=True),

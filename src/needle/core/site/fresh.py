@@ -32,7 +32,8 @@ def _wishes(site: Site) -> Wishes:
     except msgspec.ValidationError:
         deadline = ""
     return Wishes(site.brief.call_to_action.strip(), deadline, menu_pages(site),
-                  site.forms[0].id if len(site.forms) == 1 else "")
+                  site.forms[0].id if len(site.forms) == 1 else "",
+                  site.tables[-1] if site.tables else None)
 
 
 def menu_pages(site: Site) -> tuple[Id, ...]:

@@ -84,6 +84,7 @@ class FactsDialog(QDialog):
         column.addLayout(self._form)
         column.addLayout(foot(button(tr("Cancel"), self.reject),
                               button(tr("Tell them"), self.accept, main=True)))
+        self.resize(360, 10)
         self._show()
 
     def _show(self) -> None:

@@ -20,6 +20,7 @@ from needle.core.tables.mastering import (
     departures_of,
     make_master,
     put_back,
+    set_conditions,
     set_facts,
     unmake_master,
 )
@@ -31,6 +32,7 @@ from needle.store.files import write_atomically
 from needle.store.tablefiles import edited_outside, keep_csv
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.tables.columns import ChipDialog, FactsDialog
+from needle.ui.builder.tables.conditions import ConditionsDialog
 from needle.ui.builder.tables.masterdialog import MasterDialog
 from needle.ui.commands import Command
 from needle.ui.language import tr
@@ -83,6 +85,9 @@ class TableCommands(QObject):
             Command(id="master.make", menu="Table", title=tr("One page for each row…"),
                     keywords="local pages towns master", run=self.ask_master,
                     unless=self._no_master_here),
+            Command(id="master.only", menu="Table", title=tr("Which rows have a page…"),
+                    keywords="condition filter", run=self._ask_conditions,
+                    unless=self._no_master),
             Command(id="master.facts", menu="Table", title=tr("What searches are told of rows…"),
                     keywords="structured data event product schema", run=self._ask_facts,
                     unless=self._no_master),
@@ -287,6 +292,17 @@ class TableCommands(QObject):
             self._session.said.emit(tr("“{page}” is {count} now.", page=page.name,
                                        count=counted(count, "page")), False)
             self.shown(table)
+
+    def _ask_conditions(self) -> None:
+        session, page = self._session, self._session.page
+        table = session.site.table(page.master.table)
+        if table is None:
+            return
+        asking = ConditionsDialog(page, table, session.site.language, self._window)
+        if asking.exec():
+            wanted = asking.conditions
+            session.edit(tr("which rows have a page"),
+                         lambda site: set_conditions(site, page.id, wanted))
 
     def _ask_facts(self) -> None:
         session, page = self._session, self._session.page
