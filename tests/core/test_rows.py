@@ -250,6 +250,14 @@ class SnagTest(RowCase):
         site = set_cells(self.site, self.table.id, [(self.rows[1].id, self.town, "")])
         self.assertIn(("rows-address", "1 row without a name to be told by"), self.found(site))
 
+    def test_pictures_that_the_site_has_not(self) -> None:
+        site = insert(self.site, Picture(id="pic", medium="m1"), "text1", "after")
+        site = add_medium(site, Medium(id="m1", name="Fenwater", file="hill.png", width=4,
+                                       height=3))
+        site = bind(site, PAGE, "pic", "medium", self.town)
+        self.assertIn(("rows-picture", "2 rows name a picture that the site has not: Harrowick, "
+                                       "Ottermill"), self.found(site))
+
     def test_no_row_and_no_table(self) -> None:
         none = delete_rows(self.site, self.table.id, [row.id for row in self.rows])
         self.assertEqual(self.found(none), [("rows-none", "No row of its table has a page")])

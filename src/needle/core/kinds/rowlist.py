@@ -25,6 +25,7 @@ class RowEntry(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     """What one cell shows.
 
     Attributes:
+        by: What visitors may filter it by; several with ", " between.
         page: The page of the row that the cell leads to; empty for none.
         slug: Its address.
     """
@@ -32,6 +33,7 @@ class RowEntry(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     title: Text
     words: Text
     medium: Id = ""
+    by: str = ""
     page: Id = ""
     slug: Slug = ""
 
@@ -49,6 +51,8 @@ class RowList(Item, frozen=True, tag="rows"):
         same: Only rows that have the same in that column as the row of the page, without that row.
         leads: Each cell leads to the page that is made of its row.
         nothing: What stands there when no row is wanted.
+        by: The column that visitors may filter by; empty for none.
+        search: Visitors may search in it.
         across: Cells in one line.
         entries: What the cells show. They are worked out, never kept.
     """
@@ -65,6 +69,8 @@ class RowList(Item, frozen=True, tag="rows"):
     same: Id = ""
     leads: bool = True
     nothing: str = ""
+    by: Id = ""
+    search: bool = False
     layout: Annotated[str, one_of("cards", "lines")] = "cards"
     across: Annotated[int, whole(1, 6)] = 3
     style: StyleKey = "minor"
@@ -109,8 +115,34 @@ def _render(node: RowList, context: Surroundings) -> Markup:
         return tag("p", attributes, told) if told else Markup("")
     attributes = context.attributes(node, f"rows rows-{node.layout}") | {
         "style": f"--across:{node.across}"}
-    return tag("ul", attributes, join(_cell(node, entry, number, context)
-                                      for number, entry in enumerate(node.entries)))
+    bar = _bar(node, context)
+    if bar:  # What belongs to it stands in one part.
+        shown = tag("ul", {"class": attributes.pop("class"), "style": attributes.pop("style")},
+                    _cells(node, context))
+        return tag("div", attributes, bar, shown)
+    return tag("ul", attributes, _cells(node, context))
+
+
+def _cells(node: RowList, context: Surroundings) -> Markup:
+    return join(_cell(node, entry, number, context) for number, entry in enumerate(node.entries))
+
+
+def _bar(node: RowList, context: Surroundings) -> Markup:
+    """Return what visitors search and filter with; where no scripts run it is not shown."""
+    parts = [tag("input", {"type": "search", "aria-label": context.words("rows-search"),
+                           "placeholder": context.words("rows-search")})] if node.search else []
+    kinds = dict.fromkeys(kind for entry in node.entries for kind in entry.by.split(", ") if kind)
+    if node.by and len(kinds) > 1:
+        offered = {"": context.words("rows-all"), **{kind: kind for kind in kinds}}
+        parts.append(tag("div", {"class": "rows-kinds", "role": "group"}, join(
+            tag("button", {"type": "button", "value": kind,
+                           "aria-pressed": "false" if kind else "true"}, words)
+            for kind, words in offered.items())))
+    if not parts:
+        return Markup("")
+    none = tag("p", {"class": "rows-found", "role": "status", "hidden": True},
+               context.words("rows-none"))
+    return tag("div", {"class": "rows-bar"}, join(parts), none)
 
 
 def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) -> Markup:
@@ -125,7 +157,7 @@ def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) ->
     title = tag("h3", {"class": f"t-{node.style}"} | (typed("title", "one") if typed else {}), said)
     words = tag("p", typed("words", "one") if typed else {}, words_html(entry.words, context)) \
         if typed or plain(entry.words).strip() else ""
-    return tag("li", {}, shown, title, words)
+    return tag("li", {"data-by": entry.by or None}, shown, title, words)
 
 
 def _summary(node: RowList, context: Surroundings) -> str:
@@ -138,7 +170,7 @@ KIND = Kind(
     about="Towns, products or dates from a table, each in a cell (catalogue, listing, grid)",
     type=RowList, label="Rows of a table", mark="rows", traits=TYPE_TRAITS, new=_new,
     render=_render, suit=_suit, texts=_texts, summary=_summary,
-    reads=frozenset({Area.MEDIA, Area.TABLES}),
+    reads=frozenset({Area.MEDIA, Area.TABLES, Area.LANGUAGE}), runtime="rows",
     fields=(
         Field(name="table", label="Table", editor="table", required=True),
         Field(name="picture", label="Picture", editor="column"),
@@ -154,6 +186,9 @@ KIND = Kind(
         Field(name="where", label="Only where", editor="column", column="Which rows"),
         Field(name="value", label="is", editor="line", column="Which rows"),
         Field(name="same", label="Same as page", editor="column", column="Which rows"),
+        Field(name="search", label="Visitors", editor="choice", column="Which rows",
+              choices={False: "see all", True: "may search"}),
+        Field(name="by", label="Filter by", editor="column", column="Which rows"),
         Field(name="nothing", label="If there is none", editor="line", column="Which rows")),
     css=(".rows{list-style:none;display:grid;gap:24px}.rows li{display:grid;gap:8px;"
          "align-content:start;position:relative}.rows h3,.rows p{margin:0}"
@@ -162,6 +197,14 @@ KIND = Kind(
          ".rows a{color:inherit}.rows a::after{content:'';position:absolute;inset:0}"
          "@media(min-width:700px){.rows-cards{grid-template-columns:repeat(var(--across,3),"
          "minmax(0,1fr))}}"
+         ".rows-bar{display:flex;flex-wrap:wrap;gap:10px;margin-bottom:20px}"
+         "@media(scripting:none){.rows-bar{display:none}}"
+         ".rows-bar input,.rows-bar button{font:inherit;min-height:44px;padding:0 14px;"
+         "color:#14161c;background:#fff;border:1px solid #767b87;"
+         "border-radius:var(--corner-small,5px)}.rows-bar button{cursor:pointer}"
+         ".rows-kinds{display:flex;flex-wrap:wrap;gap:6px}"
+         ".rows-bar [aria-pressed=true]{background:#14161c;color:#fff}"
+         ".rows-bar p{flex-basis:100%;margin:0}"
          ".rows-lines li{border-bottom:1px solid color-mix(in srgb,currentColor 22%,transparent);"
          "padding-bottom:16px}"),
 )

@@ -37,6 +37,9 @@ form-again = Please look again at what is marked.
 
 ## Other things on a page
 
+rows-search = Search
+rows-all = All
+rows-none = Nothing here fits.
 countdown-days = days
 countdown-hours = hours
 countdown-minutes = minutes

@@ -182,6 +182,9 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
         "consent": asks_for_consent(context),
     } | dict.fromkeys(kinds, True)
     needs["followed"] = counted
+    # A list of rows that visitors only look at needs none.
+    needs["rows"] = any(getattr(node, "search", False) or getattr(node, "by", "")
+                        for node in nodes)
     return tuple(part for part, needed in needs.items() if needed)
 
 

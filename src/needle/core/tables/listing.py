@@ -7,7 +7,7 @@ import msgspec
 
 from needle.core.kinds.rowlist import RowEntry, RowList
 from needle.core.site.site import Page, Site
-from needle.core.tables.cells import sort_key
+from needle.core.tables.cells import shown, sort_key
 from needle.core.tables.filling import filled_text, media_by_name, rebuilt
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
@@ -108,7 +108,9 @@ def _entry(whole: Site, table: Table, row: TableRow, node: RowList) -> RowEntry:
     medium = remembered(whole, "media_by_name", media_by_name).get(
         table.cell(row, node.picture).casefold()) if node.picture else None
     page = remembered(whole, "pages_of_rows", _pages_of_rows).get(row.id) if node.leads else None
-    return RowEntry(title, words, medium.id if medium else "", page.id if page else "",
+    by = table.column(node.by)
+    kinds = shown(by, table.cell(row, by.id), "", whole.language) if by else ""
+    return RowEntry(title, words, medium.id if medium else "", kinds, page.id if page else "",
                     page.slug if page else "")
 
 

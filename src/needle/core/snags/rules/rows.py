@@ -6,7 +6,7 @@ from collections.abc import Iterator
 from needle.core.edit.pages import slug_for
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
-from needle.core.tables.filling import filled_page, is_master, rows_for
+from needle.core.tables.filling import filled_page, is_master, media_by_name, rows_for
 from needle.core.tables.likeness import FLOOR, likeness_of, worst_pairs
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
@@ -45,6 +45,21 @@ def _addresses(page: Page, site: Site) -> Iterator[Spot]:
         yield Spot(f"{counted(nameless, 'row')} without a name to be told by")
 
 
+def _pictures(page: Page, site: Site) -> Iterator[Spot]:
+    table = _table(page, site)
+    columns = {one.column for one in page.master.apart if one.field == "medium"}
+    if table is None or not columns:
+        return
+    media = media_by_name(site)
+    missing = [table.label(row) for row in rows_for(site, page)
+               if any((name := table.cell(row, column)) and name.casefold() not in media
+                      for column in columns)]
+    if missing:
+        more = f" and {len(missing) - _NAMED} more" if len(missing) > _NAMED else ""
+        yield Spot(f"{counted(len(missing), 'row')} name a picture that the site has not: "
+                   f"{', '.join(missing[:_NAMED])}{more}")
+
+
 def _alike(page: Page, site: Site) -> Iterator[Spot]:
     table = _table(page, site)
     if table is None or len(rows := rows_for(site, page)) < 2:
@@ -65,6 +80,9 @@ RULES = (
     Rule(id="rows-address", weight=2, scope="page", look=_addresses, reads=_READS,
          source="trade practice",
          reason="An address with a number says nothing, and leads elsewhere once rows change."),
+    Rule(id="rows-picture", weight=3, scope="page", look=_pictures, reads=_READS,
+         source="trade practice",
+         reason="Their pages show the picture that stands on the page itself."),
     Rule(id="rows-alike", weight=2, scope="page", look=_alike, reads=_READS,
          source="Broder 1997; search engines show one of pages that say the same",
          reason="A search engine takes such pages for one and shows one of them, or none."),
