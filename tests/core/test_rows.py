@@ -255,8 +255,8 @@ class SnagTest(RowCase):
         site = add_medium(site, Medium(id="m1", name="Fenwater", file="hill.png", width=4,
                                        height=3))
         site = bind(site, PAGE, "pic", "medium", self.town)
-        self.assertIn(("rows-picture", "2 rows name a picture that the site has not: Harrowick, "
-                                       "Ottermill"), self.found(site))
+        self.assertIn(("rows-picture", "No such picture in the site: Harrowick, Ottermill"),
+                      self.found(site))
 
     def test_no_row_and_no_table(self) -> None:
         none = delete_rows(self.site, self.table.id, [row.id for row in self.rows])

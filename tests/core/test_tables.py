@@ -84,6 +84,14 @@ class CellTest(unittest.TestCase):
                 said = shown(column(kind), cell, shape, language)
                 self.assertEqual(said.replace("\xa0", " ").replace("\u202f", " "), words)
 
+    def test_cells_of_a_project_from_elsewhere_may_hold_anything(self) -> None:
+        for cell in ("x", "NaN", "Infinity EUR", "1e999999", "2027-13-45", "12 QQQ", "-",
+                     "\u202e1"):
+            for kind in ("number", "money", "date", "yes", "tags", "address"):
+                with self.subTest(cell=cell, kind=kind):
+                    self.assertLess(len(shown(column(kind), cell, "round", "en")), 40)
+                    self.assertEqual(len(sort_key(column(kind), cell)), 3)
+
     def test_numbers_are_put_in_order_as_numbers_and_empty_ones_last(self) -> None:
         prices = ["9.00 EUR", "", "100.00 EUR", "20.00 EUR"]
         self.assertEqual(sorted(prices, key=lambda cell: sort_key(column("money"), cell)),

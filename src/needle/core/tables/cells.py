@@ -20,11 +20,12 @@ from needle.core.messages.message import CoreError
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.tables import LONGEST_CELL, TableColumn
 
-__all__ = ["CellError", "shown", "sort_key", "taken"]
+__all__ = ["CellError", "number_of", "shown", "sort_key", "taken"]
 
 _SPACES = str.maketrans("", "", "  \u202f\u2009\t'’")
 _NUMBER = re.compile(r"[+-]?[\d.,]*\d[\d.,]*")
 _GROUPED = re.compile(r"[+-]?(?:\d*|\d{1,3}(?:\.\d{3})+|\d{1,3}(?:,\d{3})+)")
+_PLAIN = re.compile(r"-?\d{1,25}(?:\.\d{1,12})?(?: [A-Z]{3})?")
 _SIGNS = {"€": "EUR", "£": "GBP", "$": "USD", "¥": "JPY", "₹": "INR", "zł": "PLN", "kr": "SEK",
           "Fr.": "CHF", "CHF": "CHF", "Kč": "CZK"}
 _YES = frozenset(("yes", "y", "true", "1", "x", "ja", "oui", "si", "sí", "sì", "on", "✓"))
@@ -229,21 +230,35 @@ def shown(column: TableColumn, cell: str, shape: str, language: Language) -> str
     """
     if not cell:
         return ""
-    match column.kind:
-        case "number":
-            words = format_decimal(Decimal(cell), locale=_locale(language))
-        case "money":
-            words = _amount(cell, shape, language)
-        case "date":
-            words = _day(date.fromisoformat(cell), shape, language)
-        case _:
-            words = cell
+    try:
+        words = _WRITERS.get(column.kind, _as_it_is)(cell, shape, language)
+    except (ArithmeticError, ValueError):
+        words = cell  # A project from elsewhere may hold anything; it is words then.
     return _CASES.get(shape, str)(words)
 
 
+def number_of(cell: str) -> Decimal | None:
+    """Return a number or an amount as a number; `None` for a cell that holds none."""
+    return Decimal(cell.partition(" ")[0]) if _PLAIN.fullmatch(cell) else None
+
+
+def _as_it_is(cell: str, shape: str, language: Language) -> str:
+    return cell
+
+
+def _grouped(cell: str, shape: str, language: Language) -> str:
+    return str(format_decimal(_known(cell), locale=_locale(language)))
+
+
+def _known(cell: str) -> Decimal:
+    number = number_of(cell)
+    if number is None:
+        raise ValueError(cell)
+    return number
+
+
 def _amount(cell: str, shape: str, language: Language) -> str:
-    amount, _, currency = cell.partition(" ")
-    number, locale = Decimal(amount), _locale(language)
+    number, currency, locale = _known(cell), cell.partition(" ")[2], _locale(language)
     whole = shape == "round" or number == number.to_integral()
     if not currency:
         return str(format_decimal(number, "#,##0" if whole else "#,##0.00", locale=locale))
@@ -252,13 +267,16 @@ def _amount(cell: str, shape: str, language: Language) -> str:
                                locale=locale, currency_digits=not whole))
 
 
-def _day(day: date, shape: str, language: Language) -> str:
+def _day(cell: str, shape: str, language: Language) -> str:
+    day = date.fromisoformat(cell)
     if shape == "day":
         return str(format_skeleton("MMMMd", day, locale=_locale(language)))
     return str(format_date(day, "short" if shape == "short" else "long",
                            locale=_locale(language)))
 
 
+_WRITERS: Mapping[str, Callable[[str, str, Language], str]] = {
+    "number": _grouped, "money": _amount, "date": _day}
 _CASES: Mapping[str, Callable[[str], str]] = {
     "capitals": str.upper, "small": str.lower, "first": lambda words: words[:1].upper() + words[1:]}
 
@@ -267,6 +285,6 @@ def sort_key(column: TableColumn, cell: str) -> tuple[int, Decimal, str]:
     """Return what a cell is put in order by: numbers as numbers, empty ones last."""
     if not cell:
         return (2, Decimal(0), "")
-    if column.kind in ("number", "money"):
-        return (0, Decimal(cell.split(" ")[0]), "")
+    if column.kind in ("number", "money") and (number := number_of(cell)) is not None:
+        return (0, number, "")
     return (1, Decimal(0), _flat(cell))

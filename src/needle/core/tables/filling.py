@@ -6,7 +6,6 @@ was worked out of it stays; one row that changed makes one page.
 
 import hashlib
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
-from decimal import Decimal
 from typing import Any, NamedTuple
 
 import msgspec
@@ -16,7 +15,7 @@ from needle.core.edit.texts import with_lines
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
-from needle.core.tables.cells import shown
+from needle.core.tables.cells import number_of, shown
 from needle.core.values.about import About
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
@@ -88,8 +87,9 @@ def _meets(table: Table, row: TableRow, condition: Condition) -> bool:
                 if column is not None and column.kind == "tags" else cell.casefold())
     if not cell or not condition.value:
         return False
-    if column is not None and column.kind in ("number", "money"):
-        one, other = (Decimal(words.split(" ")[0]) for words in (cell, condition.value))
+    one, other = number_of(cell), number_of(condition.value)
+    if column is not None and column.kind in ("number", "money") and (
+            one is not None and other is not None):
         return one > other if condition.test == "more" else one < other
     return cell > condition.value if condition.test == "more" else cell < condition.value
 

@@ -56,8 +56,7 @@ def _pictures(page: Page, site: Site) -> Iterator[Spot]:
                       for column in columns)]
     if missing:
         more = f" and {len(missing) - _NAMED} more" if len(missing) > _NAMED else ""
-        yield Spot(f"{counted(len(missing), 'row')} name a picture that the site has not: "
-                   f"{', '.join(missing[:_NAMED])}{more}")
+        yield Spot(f"No such picture in the site: {', '.join(missing[:_NAMED])}{more}")
 
 
 def _alike(page: Page, site: Site) -> Iterator[Spot]:
