@@ -7,11 +7,15 @@ import unittest
 from pathlib import Path
 from unittest import mock
 
+import msgspec
+
 from needle.core.site.site import Site
 from needle.core.tables.editing import delete_table, rename_table, set_cells
 from needle.core.tables.mastering import depart, make_master
+from needle.core.values.tables import RowOf
 from needle.store import tablefiles
-from needle.store.project import Project, ProjectError, read_site
+from needle.store.project import DoubledError, Project, ProjectError, read_site, write_parts
+from needle.store.repairing import repair_project
 from needle.store.tablefiles import csv_file, edited_outside, keep_csv
 from needle.store.versions import Versions
 from tests.sites import PAGE
@@ -101,6 +105,28 @@ class TableFileTest(unittest.TestCase):
         self.json.unlink()
         with self.assertRaisesRegex(ProjectError, "missing"):
             read_site(self.folder)
+
+    def test_two_tables_or_columns_with_one_id_are_refused_and_repaired(self) -> None:
+        table = msgspec.structs.replace(self.table, columns=(
+            self.table.columns[0], *self.table.columns[:2]))
+        write_parts(self.folder, msgspec.structs.replace(self.site, tables=(table,)))
+        with self.assertRaisesRegex(DoubledError, "the column “Town” of “Towns”"):
+            read_site(self.folder)
+        write_parts(self.folder, msgspec.structs.replace(
+            self.site, tables=(self.table, self.table)))
+        with self.assertRaisesRegex(DoubledError, "the table “Towns”"):
+            read_site(self.folder)
+        repair_project(self.folder)
+        first, second = read_site(self.folder).tables
+        self.assertEqual((first, second.rows), (self.table, self.table.rows))
+        (kept,) = (self.folder / "versions").glob("before-repair-*/tables/*.json")
+        self.assertEqual(kept.name, self.json.name)
+
+    def test_a_page_that_says_it_is_a_rows_is_an_ordinary_one(self) -> None:
+        pages = tuple(msgspec.structs.replace(page, row=RowOf("x", "y", "Z"))
+                      for page in self.site.pages)
+        write_parts(self.folder, msgspec.structs.replace(self.site, pages=pages))
+        self.assertEqual({page.row for page in read_site(self.folder).pages}, {RowOf()})
 
     def test_earlier_versions_hold_the_rows(self) -> None:
         with contextlib.closing(Versions(self.folder)) as versions:

@@ -14,7 +14,7 @@ from needle.core.edit.pages import slug_fault
 from needle.core.messages.message import Message, Named
 from needle.core.site.site import SCHEMA, Page, Site
 from needle.core.values.strict import PageFile, Strict
-from needle.core.values.tables import Table
+from needle.core.values.tables import RowOf, Table
 from needle.store.files import sweep, write_atomically
 from needle.store.paths import read_below, strange_parts
 from needle.store.refusing import StoreError
@@ -103,7 +103,9 @@ def read_parts(folder: Path) -> tuple[Site, dict[str, Page]]:
         if name in pages:
             raise ProjectError("project-page-twice", path=path, page=name)
         file = folder / _PAGES / name
-        pages[name] = _decoded(file, _bytes_of(folder, f"{_PAGES}/{name}"), _PAGE_DECODER)
+        page = _decoded(file, _bytes_of(folder, f"{_PAGES}/{name}"), _PAGE_DECODER)
+        # Only what is worked out is the page of a row.
+        pages[name] = msgspec.structs.replace(page, row=RowOf()) if page.row.page else page
     return msgspec.structs.replace(
         held.site, pages=tuple(pages.values()), tables=tables), pages
 

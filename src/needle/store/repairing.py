@@ -11,6 +11,7 @@ from needle.core.edit.doubles import doubled_ids, without_doubles
 from needle.core.edit.pages import free_slug, slug_fault
 from needle.core.site.site import Page, Site
 from needle.store.project import ProjectError, project_lock, read_parts, write_parts
+from needle.store.tablefiles import TABLES
 
 __all__ = ["repair_project"]
 
@@ -35,7 +36,9 @@ def _repaired(folder: Path) -> int:
     try:
         aside.mkdir(parents=True)
         shutil.copy2(folder / "site.json", aside)
-        shutil.copytree(folder / "pages", aside / "pages")
+        for part in ("pages", TABLES):
+            if (folder / part).is_dir():
+                shutil.copytree(folder / part, aside / part)
         write_parts(folder, _with_free_slugs(without_doubles(site)))
     except OSError as error:
         raise ProjectError("project-not-repaired", folder=folder, why=error.strerror) from error

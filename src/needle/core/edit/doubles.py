@@ -14,7 +14,7 @@ __all__ = ["Double", "doubled_ids", "without_doubles"]
 
 _LISTS = {"forms": "the form", "services": "the service", "media": "the file",
           "folders": "the folder", "kept": "the kept section", "fonts": "the font",
-          "tracking": "the tracking code"}
+          "tracking": "the tracking code", "tables": "the table"}
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +33,9 @@ def doubled_ids(site: Site) -> Iterator[Double]:
     for form in site.forms:
         yield from _doubles((field.id, f"the field “{field.label}” of “{form.name}”")
                             for field in form.fields)
+    for table in site.tables:
+        yield from _doubles((column.id, f"the column “{column.name}” of “{table.name}”")
+                            for column in table.columns)
     yield from _doubles((page.id, f"the page “{page.name}”") for page in site.pages)
     yield from _doubles((node.id, f"a part of “{page.name}”") for page in site.pages
                         for variant in page.variants for node in variant.nodes())
@@ -52,6 +55,8 @@ def without_doubles(site: Site) -> Site:
     changes: dict[str, Any] = {name: _fresh(getattr(site, name)) for name in _LISTS}
     changes["forms"] = tuple(msgspec.structs.replace(form, fields=_fresh(form.fields))
                              for form in changes["forms"])
+    changes["tables"] = tuple(msgspec.structs.replace(table, columns=_fresh(table.columns))
+                              for table in changes["tables"])
     return msgspec.structs.replace(site, **changes, pages=_fresh_pages(site.pages))
 
 
