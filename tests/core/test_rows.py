@@ -2,6 +2,7 @@
 
 import random
 import unittest
+from datetime import UTC, datetime
 
 import msgspec
 
@@ -9,7 +10,7 @@ from needle.core.edit.history import History
 from needle.core.edit.looks import set_look
 from needle.core.edit.media import add_medium
 from needle.core.edit.nodes import delete, insert, set_words
-from needle.core.edit.pages import set_page
+from needle.core.edit.pages import duplicate_page, set_page, split_page
 from needle.core.edit.place import EditError
 from needle.core.kinds.picture import Picture
 from needle.core.render.context import Context
@@ -186,6 +187,34 @@ class DepartureTest(RowCase):
         site = depart(self.site, PAGE, self.rows[0].id, "head1", "words", (text("Own"),))
         site = delete(site, "head1")
         self.assertNotIn("Own", words_on(self.of(0, site)))
+
+
+class CopyTest(RowCase):
+    def setUp(self) -> None:
+        super().setUp()
+        site = add_medium(self.site, Medium(id="m2", name="Fenwater", file="fen.png", width=4,
+                                            height=3))
+        site = insert(site, Picture(id="pic"), "text1", "after")
+        site = bind(site, PAGE, "pic", "medium", self.town)
+        self.site = depart(site, PAGE, self.rows[1].id, "head1", "words", (text("Own"),))
+
+    def of_row(self, site: Site, page: str, variant: int) -> tuple[str, str]:
+        made = page_of(expanded(site), row_page_id(page, self.rows[1].id))
+        nodes = list(made.variants[variant].nodes())
+        picture = next(node for node in nodes if isinstance(node, Picture))
+        head = next(node for node in nodes if getattr(node, "rank", 0) == 1)
+        return picture.medium, plain(head.words)  # type: ignore[attr-defined]
+
+    def test_a_copy_of_the_page_follows_and_departs_as_the_page_does(self) -> None:
+        site, copy = duplicate_page(self.site, PAGE)
+        self.assertEqual(self.of_row(site, copy, 0), ("m2", "Own"))
+        self.assertEqual(self.of_row(site, PAGE, 0), ("m2", "Own"))
+        ids = {node.id for node in page_of(site, copy).variants[0].nodes()}
+        self.assertTrue({one.node for one in page_of(site, copy).master.apart} <= ids)
+
+    def test_a_variant_of_a_split_test_does_so_too(self) -> None:
+        site = split_page(self.site, PAGE, datetime(2026, 1, 1, tzinfo=UTC))
+        self.assertEqual([self.of_row(site, PAGE, n) for n in (0, 1)], [("m2", "Own")] * 2)
 
 
 class SharingTest(RowCase):

@@ -4,7 +4,7 @@ import re
 import unicodedata
 from collections.abc import Mapping
 from datetime import UTC, datetime
-from typing import Literal
+from typing import Literal, TypeVar
 
 import msgspec
 
@@ -15,6 +15,7 @@ from needle.core.messages.message import Message, say
 from needle.core.site.site import EndedTest, Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.values.ids import Id, new_id
+from needle.core.values.tables import Bound, Departure, Master
 from needle.core.values.testplan import NO_PLAN
 from needle.core.values.words import text
 
@@ -46,6 +47,8 @@ __all__ = [
     "slug_for",
     "split_page",
 ]
+
+_OnNode = TypeVar("_OnNode", Bound, Departure)
 
 LONGEST_NAME = 80
 LONGEST_SLUG = 80
@@ -145,6 +148,7 @@ def duplicate_page(site: Site, page_id: Id) -> tuple[Site, Id]:
     first = msgspec.structs.replace(fresh_variant(old.variants[0], "A"), share=100)
     page = msgspec.structs.replace(old, id=new_id(), name=_checked_name(site, name),
                                    slug=free_slug(site, slug_for(name)), variants=(first,),
+                                   master=_following(old.master, old.variants[0], first),
                                    archive=(), test_started="", ended=(), plan=NO_PLAN)
     pages = (*site.pages[: index + 1], page, *site.pages[index + 1 :])
     return msgspec.structs.replace(site, pages=pages), page.id
@@ -198,8 +202,28 @@ def split_page(site: Site, page_id: Id, now: datetime) -> Site:
         raise EditError("split-test-full")
     used = {v.key for v in (*page.variants, *page.archive)}
     key = next(k for k in "ABCDEFGHIJKLMNOPQRSTUVWXYZ" if k not in used)
-    return with_page(site, index, _tested(
-        page, (*page.variants, fresh_variant(page.variants[0], key)), now))
+    fresh = fresh_variant(page.variants[0], key)
+    page = msgspec.structs.replace(page, master=_following(
+        page.master, page.variants[0], fresh, beside=True))
+    return with_page(site, index, _tested(page, (*page.variants, fresh), now))
+
+
+def _following(master: Master, old: Variant, fresh: Variant, beside: bool = False) -> Master:
+    """Return a master in which the parts of a fresh copy of a variant follow rows, and depart, as
+    those that they are copies of.
+
+    Args:
+        beside: The parts that were copied stay, too.
+    """
+    names = {node.id: copy.id for node, copy in zip(old.nodes(), fresh.nodes(), strict=True)}
+
+    def followed(held: tuple[_OnNode, ...]) -> tuple[_OnNode, ...]:
+        copies = [msgspec.structs.replace(one, node=names[one.node])
+                  for one in held if one.node in names]
+        return tuple([*held, *copies] if beside else copies)
+
+    return msgspec.structs.replace(master, apart=followed(master.apart),
+                                   departures=followed(master.departures))
 
 
 def _tested(page: Page, variants: tuple[Variant, ...], now: datetime) -> Page:
