@@ -4,7 +4,7 @@ import re
 import unicodedata
 from collections.abc import Mapping
 from datetime import UTC, datetime
-from typing import Literal, TypeVar
+from typing import Literal
 
 import msgspec
 
@@ -15,7 +15,7 @@ from needle.core.messages.message import Message, say
 from needle.core.site.site import EndedTest, Folder, Page, Site, Variant
 from needle.core.site.tree import Column, Row, Section
 from needle.core.values.ids import Id, new_id
-from needle.core.values.tables import Bound, Departure, Master
+from needle.core.values.tables import Master
 from needle.core.values.testplan import NO_PLAN
 from needle.core.values.words import text
 
@@ -47,8 +47,6 @@ __all__ = [
     "slug_for",
     "split_page",
 ]
-
-_OnNode = TypeVar("_OnNode", Bound, Departure)
 
 LONGEST_NAME = 80
 LONGEST_SLUG = 80
@@ -217,10 +215,10 @@ def _following(master: Master, old: Variant, fresh: Variant, beside: bool = Fals
     """
     names = {node.id: copy.id for node, copy in zip(old.nodes(), fresh.nodes(), strict=True)}
 
-    def followed(held: tuple[_OnNode, ...]) -> tuple[_OnNode, ...]:
-        copies = [msgspec.structs.replace(one, node=names[one.node])
-                  for one in held if one.node in names]
-        return tuple([*held, *copies] if beside else copies)
+    def followed(held: tuple[Any, ...]) -> tuple[Any, ...]:
+        copies = tuple(msgspec.structs.replace(one, node=names[one.node])
+                       for one in held if one.node in names)
+        return (*held, *copies) if beside else copies
 
     return msgspec.structs.replace(master, apart=followed(master.apart),
                                    departures=followed(master.departures))
