@@ -4,7 +4,7 @@ import re
 import unicodedata
 from collections.abc import Mapping
 from datetime import UTC, datetime
-from typing import Literal
+from typing import Any, Literal
 
 import msgspec
 
