@@ -65,7 +65,7 @@ _ADVERT_CSS = ("[data-advert]{text-decoration:underline dashed #2f6f62 2px;"
 # Words that stand for a column of a table, and parts that are one row's own.
 _COLUMN_CSS = ("[data-column]{background:#dfe9f7;color:#14213d;box-shadow:0 2px #2f5fb3;"
                "border-radius:2px;padding:0 .12em;-webkit-text-fill-color:#14213d}"
-               "[data-own]{box-shadow:-5px 0 #2f5fb3}")
+               "[data-own]{box-shadow:-5px 0 #2f5fb3}.rows-bar{display:flex!important}")
 _REFERRED = re.compile(r"var\(--([a-z_][a-z0-9_-]*)")
 _GIVEN = re.compile(r"--(?P<name>[a-z_][a-z0-9_-]*):[^;{}]*(?:;|(?=\}))")
 _ORDER = {row: place for place, row in enumerate(PROPERTIES)}

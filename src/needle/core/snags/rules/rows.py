@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from needle.core.edit.pages import slug_for
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
+from needle.core.tables.expanding import expanded
 from needle.core.tables.filling import filled_page, is_master, media_by_name, rows_for
 from needle.core.tables.likeness import FLOOR, likeness_of, worst_pairs
 from needle.core.values.areas import Area
@@ -63,7 +64,7 @@ def _alike(page: Page, site: Site) -> Iterator[Spot]:
     table = _table(page, site)
     if table is None or len(rows := rows_for(site, page)) < 2:
         return
-    pages = [filled_page(site, page, row) for row in rows[:_MOST]]
+    pages = [made for made in expanded(site).pages if made.row.page == page.id][:_MOST]
     pairs = worst_pairs(likeness_of(pages), len(pages) ** 2, FLOOR)
     if not pairs:
         return
