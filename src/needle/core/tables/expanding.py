@@ -18,7 +18,7 @@ def expanded(site: Site) -> Site:
 
 def _expanded(site: Site) -> Site:
     whole = with_row_pages(site)
-    if not any(map(has_lists, whole.pages)):
+    if not any(map(has_lists, site.pages)):  # A row's page has the lists of the page that makes it.
         return whole
     pages = tuple(with_lists(whole, page) for page in whole.pages)
     made = msgspec.structs.replace(whole, pages=pages)

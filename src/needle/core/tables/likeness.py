@@ -223,10 +223,14 @@ def worst_pairs(likeness: Likeness, most: int = 50, above: float = 0.0) -> list[
 
 def own_words(pages: Sequence[Page], place: int, most: int = 12) -> list[str]:
     """Return the words that only one of the pages has, in the order in which they stand there."""
-    others = Counter(word for number, page in enumerate(pages) if number != place
-                     for word in remembered(page, "spoken", _spoken))
-    return [word for word in remembered(pages[place], "spoken", _spoken)
-            if word not in others][:most]
+    spoken = remembered(pages[place], "spoken", _spoken)
+    left = set(spoken)
+    for number, page in enumerate(pages):
+        if number != place:
+            left.difference_update(left & remembered(page, "spoken", _spoken).keys())
+        if not left:
+            break
+    return [word for word in spoken if word in left][:most]
 
 
 def _spoken(page: Page) -> dict[str, None]:
