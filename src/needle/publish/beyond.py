@@ -32,7 +32,7 @@ def beyond_of(project: Path, site: Site, answers: Mapping[str, LinkAnswer] | Non
     live |= frozenset(going)
     # A page for each row is live as soon as the page of one row is.
     makers = frozenset(page.row.page for page in expanded(site).pages if page.id in live)
-    return Beyond(live | makers, answers or {},
+    return Beyond(live | makers - {""}, answers or {},
                   certificate_fault(Certificates(project), site.domain, now or datetime.now(UTC)))
 
 

@@ -13,12 +13,16 @@ from needle.core.markup.wording import words_html
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
+from needle.core.values.media import Medium
 from needle.core.values.node import Item
 from needle.core.values.strict import Slug, Strict, StyleKey, one_of, whole
 from needle.core.values.tables import TableColumn
 from needle.core.values.words import Run, Text, plain, text
 
 __all__ = ["KIND", "RowEntry", "RowList"]
+
+# Of the pictures in cells, and between those, in CSS pixels: as the rules below have them.
+_RATIO, _GAP = 4 / 3, 24
 
 
 class RowEntry(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
@@ -146,8 +150,7 @@ def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) ->
     # The first cell is where the design of all is typed.
     typed = context.typed if number == 0 else None
     medium = context.medium(entry.medium)
-    shown = image(medium, context, alt="", sizes=f"(min-width:700px) {90 // node.across}vw, 92vw"
-                  ) if medium else ""
+    shown = image(medium, context, alt="", sizes=_sizes(node, medium, context)) if medium else ""
     said = words_html(entry.title, context)
     if entry.page and not (context.mode == "edit" and number == 0):
         said = tag("a", {"href": context.row_address(entry.page, entry.slug)}, said)
@@ -155,6 +158,11 @@ def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) ->
     words = tag("p", typed("words", "one") if typed else {}, words_html(entry.words, context)) \
         if typed or plain(entry.words).strip() else ""
     return tag("li", {"data-by": entry.by or None}, shown, title, words)
+
+
+def _sizes(node: RowList, medium: Medium, context: Surroundings) -> str:
+    hidden = max(1, medium.width / medium.height / _RATIO) if medium.height else 1
+    return context.sizes(node, hidden, node.across if node.layout == "cards" else 1, _GAP)
 
 
 def _summary(node: RowList, context: Surroundings) -> str:

@@ -116,12 +116,13 @@ class Surroundings(Protocol):
         """Return the address of a row's page as seen from this one."""
         ...
 
-    def sizes(self, node: Node, factor: float = 1) -> str:
+    def sizes(self, node: Node, factor: float = 1, across: int = 1, gap: float = 0) -> str:
         """Return the `sizes` of a picture in an item, by how wide the item is shown; empty where
         that is not known.
 
         Args:
             factor: How much wider the whole picture is than what is seen of it.
+            across: Into so many cells in a line the item is parted, with `gap` CSS pixels between.
         """
         ...
 

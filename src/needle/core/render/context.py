@@ -105,10 +105,10 @@ class Context:
         """Whether a section stands at the top, so that its pictures are loaded first."""
         return any(node is top for top in self.variant.children[:2])
 
-    def sizes(self, node: Node, factor: float = 1) -> str:
+    def sizes(self, node: Node, factor: float = 1, across: int = 1, gap: float = 0) -> str:
         """Return the `sizes` of a picture in an item; the editor shows one size at all widths."""
         shown = None if self.mode == "edit" else self._shown.get(node.id)
-        return shown.sizes(factor) if shown else ""
+        return shown.parted(across, gap).sizes(factor) if shown else ""
 
     @cached_property
     def _shown(self) -> dict[Id, Shown]:

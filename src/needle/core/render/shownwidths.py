@@ -64,6 +64,12 @@ class Shown:
         return ", ".join(f"(min-width:{begins}px) {size}" if begins else size
                          for begins, size in told)
 
+    def parted(self, across: int, gap: float) -> "Shown":
+        """Return how wide one of so many cells in the item is; on a phone each has a line."""
+        return Shown({width: length if width is Width.PHONE
+                      else length.less(gap * (across - 1)).times(1 / across)
+                      for width, length in self.lengths.items()}, self.full, self.most)
+
     def _entries(self, width: Width, factor: float) -> Iterator[tuple[int, str]]:
         begins, full, length = _BEGINS[width], self.full[width], self.lengths[width]
         limit = self.most[width]
