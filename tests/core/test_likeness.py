@@ -17,6 +17,7 @@ from needle.core.tables.likeness import (
     chasers,
     likeness_of,
     own_words,
+    percent,
     resemblance,
     shingles_in,
     tfidf_cosine,
@@ -135,6 +136,10 @@ class FindingTest(unittest.TestCase):
         self.assertEqual(own_words(pages, 1), ["fenwater"])
         self.assertIn("hedge", own_words(pages, 2))
         self.assertEqual(own_words(pages, 2, 3)[0], "ottermill")
+
+    def test_a_share_below_the_limit_never_reads_as_at_it(self) -> None:
+        self.assertEqual([percent(share) for share in (FLOOR, FLOOR - 0.001, 1.0, 0.0)],
+                         [80, 79, 100, 0])
 
     def test_who_chases_the_same_phrase(self) -> None:
         self.assertEqual(chasers(["Star evening, coast", "", "star evening coast!", "other"]),

@@ -8,6 +8,7 @@ themselves and weighed apart, since a search shows little else.
 """
 
 import hashlib
+import math
 import re
 from collections import Counter
 from collections.abc import Iterable, Mapping, Sequence
@@ -20,6 +21,7 @@ from scipy.sparse import csr_array
 from needle.core.kinds.heading import Heading
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Page
+from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
 from needle.core.values.widths import Width
 
@@ -33,6 +35,7 @@ __all__ = [
     "features_of",
     "likeness_of",
     "own_words",
+    "percent",
     "resemblance",
     "shingles_in",
     "tfidf_cosine",
@@ -123,9 +126,8 @@ def features_of(page: Page) -> "Features":
 
 
 def _read(page: Page) -> Features:
-    nodes = [node for node in page.variants[0].nodes() if len(set(node.hidden)) < _EVERYWHERE]
-    lines = [line for node in nodes for line in plain_lines(node)]
-    words = [word for line in lines for word in _words_in(line)]
+    nodes = _seen(page)
+    words = [word for line in _lines(page) for word in _words_in(line)]
     counts = Counter(map(_number, words))
     head = next((line for node in nodes if isinstance(node, Heading) and node.rank == 1
                  for line in plain_lines(node)), "")
@@ -133,6 +135,14 @@ def _read(page: Page) -> Features:
         np.fromiter(counts.keys(), np.int64, len(counts)),
         np.fromiter(counts.values(), np.float64, len(counts)),
         _set_of(shingles_in(words)), _set_of(_words_in(page.title)), _set_of(_words_in(head)))
+
+
+def _seen(page: Page) -> list[Node]:
+    return [node for node in page.variants[0].nodes() if len(set(node.hidden)) < _EVERYWHERE]
+
+
+def _lines(page: Page) -> list[str]:
+    return [line for node in _seen(page) for line in plain_lines(node)]
 
 
 def _words_in(line: str) -> list[str]:
@@ -223,20 +233,20 @@ def worst_pairs(likeness: Likeness, most: int = 50, above: float = 0.0) -> list[
 
 def own_words(pages: Sequence[Page], place: int, most: int = 12) -> list[str]:
     """Return the words that only one of the pages has, in the order in which they stand there."""
-    spoken = remembered(pages[place], "spoken", _spoken)
-    left = set(spoken)
-    for number, page in enumerate(pages):
-        if number != place:
-            left.difference_update(left & remembered(page, "spoken", _spoken).keys())
-        if not left:
-            break
-    return [word for word in spoken if word in left][:most]
+    words = np.sort(features_of(pages[place]).words)
+    others = [features_of(page).words for number, page in enumerate(pages) if number != place]
+    every = np.concatenate([np.zeros(0, np.int64), *others])
+    at = np.searchsorted(words, every)
+    there = np.append(words, -1)[at] == every
+    own = set(np.delete(words, at[there]).tolist())
+    found = dict.fromkeys(word for line in _lines(pages[place]) for word in _words_in(line)
+                          if _number(word) in own)
+    return list(found)[:most]
 
 
-def _spoken(page: Page) -> dict[str, None]:
-    return dict.fromkeys(word for node in page.variants[0].nodes()
-                         if len(set(node.hidden)) < _EVERYWHERE
-                         for line in plain_lines(node) for word in _words_in(line))
+def percent(share: float) -> int:
+    """Return a share in per cent, rounded down: what is below `FLOOR` never reads as at it."""
+    return math.floor(share * 100)
 
 
 def chasers(phrases: Iterable[str]) -> Mapping[str, list[int]]:

@@ -8,7 +8,7 @@ from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
 from needle.core.tables.expanding import expanded
 from needle.core.tables.filling import filled_page, is_master, media_by_name, rows_for
-from needle.core.tables.likeness import FLOOR, likeness_of, worst_pairs
+from needle.core.tables.likeness import FLOOR, likeness_of, percent, worst_pairs
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
 from needle.core.values.tables import Table
@@ -71,7 +71,7 @@ def _alike(page: Page, site: Site) -> Iterator[Spot]:
     named = [f"{table.label(rows[pair.one])} and {table.label(rows[pair.other])}"
              for pair in pairs[:_NAMED]]
     more = f", and {counted(len(pairs) - _NAMED, 'pair')} more" if len(pairs) > _NAMED else ""
-    yield Spot(f"{pairs[0].share * 100:.0f} % alike: {'; '.join(named)}{more}")
+    yield Spot(f"{percent(pairs[0].share)} % alike: {'; '.join(named)}{more}")
 
 
 RULES = (

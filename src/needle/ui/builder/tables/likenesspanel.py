@@ -8,7 +8,14 @@ from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from needle.core.site.site import Page
 from needle.core.tables.comparing import Comparison, compared, compared_again
-from needle.core.tables.likeness import FLOOR, Likeness, chasers, own_words, worst_pairs
+from needle.core.tables.likeness import (
+    FLOOR,
+    Likeness,
+    chasers,
+    own_words,
+    percent,
+    worst_pairs,
+)
 from needle.core.values.tables import Table
 from needle.ui.builder.tables.matrix import MatrixView
 from needle.ui.cards import label
@@ -76,7 +83,6 @@ class LikenessPanel(QWidget):
         self.likeness: Likeness | None = None
         self._compared: Comparison | None = None
         self._table: Table | None = None
-        self._row = -1
 
     def ask(self, pages: Sequence[Page], table: Table | None) -> None:
         """Work out how alike some pages are, unless that is known."""
@@ -99,7 +105,6 @@ class LikenessPanel(QWidget):
 
     def show_row(self, place: int) -> None:
         """Show what only the page at a place has."""
-        self._row = place
         if self.likeness is None or not 0 <= place < len(self.pages):
             self.own.setText("")
             return
@@ -133,7 +138,6 @@ class LikenessPanel(QWidget):
         self.matrix.show_likeness(likeness.whole, [self._name(n) for n in range(len(pages))])
         self._list_pairs(likeness)
         self.known.emit(pages, likeness)
-        self.show_row(self._row)
 
     def _list_pairs(self, likeness: Likeness) -> None:
         self.pairs.clear()
@@ -146,7 +150,7 @@ class LikenessPanel(QWidget):
             self._add(tr("Same phrase “{phrase}”: {names}", phrase=phrase, names=", ".join(
                 self._name(place) for place in places[:6])), places[0])
         for pair in worst:
-            words = tr("{share} % {one} and {other}", share=f"{pair.share * 100:.0f}",
+            words = tr("{share} % {one} and {other}", share=percent(pair.share),
                        one=self._name(pair.one), other=self._name(pair.other))
             why = self._why(pair.one, pair.other) if pair.share >= FLOOR else ""
             self._add(f"{words}\n{why}" if why else words, pair.one)

@@ -6,7 +6,7 @@ from PyQt6.QtCore import QPoint, QRectF, QSize, Qt, pyqtSignal
 from PyQt6.QtGui import QColor, QImage, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen
 from PyQt6.QtWidgets import QSizePolicy, QWidget
 
-from needle.core.tables.likeness import FLOOR
+from needle.core.tables.likeness import FLOOR, percent
 from needle.ui.language import tr
 from needle.ui.theme import tokens
 from needle.ui.words import set_tip
@@ -99,7 +99,7 @@ class MatrixView(QWidget):
     def _words(self, one: int, other: int) -> str:
         if one == other:
             return self._names[one]
-        return tr("{share} %: {one} and {other}", share=f"{self.shares[one, other] * 100:.0f}",
+        return tr("{share} %: {one} and {other}", share=percent(self.shares[one, other]),
                   one=self._names[one], other=self._names[other])
 
     def mouseMoveEvent(self, event: QMouseEvent | None) -> None:

@@ -10,7 +10,7 @@ from PyQt6.QtGui import QColor
 
 from needle.core.tables.cells import shown
 from needle.core.tables.editing import set_cells
-from needle.core.tables.likeness import FLOOR
+from needle.core.tables.likeness import FLOOR, percent
 from needle.core.values.ids import Id
 from needle.core.values.tables import Table, TableRow
 from needle.ui.language import tr
@@ -107,7 +107,7 @@ class TableModel(QAbstractTableModel):
     def _of_likeness(self, row: TableRow, role: int) -> Any:
         share = (self._alike or {}).get(row.id)
         if role == Qt.ItemDataRole.DisplayRole:
-            return tr("no page") if share is None else f"{share * 100:.0f} %"
+            return tr("no page") if share is None else f"{percent(share)} %"
         if role == Qt.ItemDataRole.TextAlignmentRole:
             return _RIGHT
         if role == Qt.ItemDataRole.ForegroundRole:
