@@ -1,9 +1,11 @@
 """How alike the pages of a table are: worked out beside the window, shown pair by pair."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from PyQt6.QtCore import QObject, QRunnable, Qt, QThreadPool, pyqtSignal
+from PyQt6.QtGui import QImage
 from PyQt6.QtWidgets import QListWidget, QListWidgetItem, QVBoxLayout, QWidget
 
 from needle.core.site.site import Page
@@ -11,13 +13,14 @@ from needle.core.tables.comparing import Comparison, compared, compared_again
 from needle.core.tables.likeness import (
     FLOOR,
     Likeness,
+    Pair,
     chasers,
     own_words,
     percent,
     worst_pairs,
 )
 from needle.core.values.tables import Table
-from needle.ui.builder.tables.matrix import MatrixView
+from needle.ui.builder.tables.matrix import MatrixView, painted
 from needle.ui.cards import label
 from needle.ui.language import tr
 
@@ -28,8 +31,19 @@ _PAIRS = 40
 MOST = 1000
 
 
+@dataclass(frozen=True, slots=True)
+class _Found:
+    """What was worked out of pages, with all that takes long for a thousand of them."""
+
+    pages: Sequence[Page]
+    comparison: Comparison
+    likeness: Likeness
+    worst: Sequence[Pair]
+    picture: QImage
+
+
 class _Told(QObject):
-    worked_out = pyqtSignal(object, object)
+    worked_out = pyqtSignal(object)
 
 
 class _Job(QRunnable):
@@ -40,7 +54,9 @@ class _Job(QRunnable):
     def run(self) -> None:
         made = compared_again(self._before, self._pages) if self._before is not None \
             else compared(self._pages)
-        self._told.worked_out.emit(self._pages, made)
+        likeness = made.likeness
+        self._told.worked_out.emit(_Found(self._pages, made, likeness,
+                                          worst_pairs(likeness, _PAIRS), painted(likeness.whole)))
 
 
 class LikenessPanel(QWidget):
@@ -123,25 +139,24 @@ class LikenessPanel(QWidget):
 
     def _show_none(self) -> None:
         self.pages, self.likeness = (), None
-        self.matrix.show_likeness(np.zeros((0, 0)), [])
+        self.matrix.show_likeness(np.zeros((0, 0)), [], QImage())
         self.pairs.clear()
         self.said.setText(tr("Two pages or more are compared."))
         self.own.setText("")
         self.known.emit((), None)
 
-    def _on_worked_out(self, pages: Sequence[Page], made: Comparison) -> None:
-        self._compared = made
-        if pages is not self._wanted:
+    def _on_worked_out(self, found: _Found) -> None:
+        self._compared = found.comparison
+        if found.pages is not self._wanted:
             return
-        likeness = made.likeness
-        self.pages, self.likeness = pages, likeness
-        self.matrix.show_likeness(likeness.whole, [self._name(n) for n in range(len(pages))])
-        self._list_pairs(likeness)
-        self.known.emit(pages, likeness)
+        self.pages, self.likeness = found.pages, found.likeness
+        self.matrix.show_likeness(found.likeness.whole, [
+            self._name(place) for place in range(len(found.pages))], found.picture)
+        self._list_pairs(found.worst)
+        self.known.emit(found.pages, found.likeness)
 
-    def _list_pairs(self, likeness: Likeness) -> None:
+    def _list_pairs(self, worst: Sequence[Pair]) -> None:
         self.pairs.clear()
-        worst = worst_pairs(likeness, _PAIRS)
         alike = sum(pair.share >= FLOOR for pair in worst)
         self.said.setText(tr("Red: a search engine may take them for one page.") if alike
                           else tr("No two are so alike that a search engine would take them for "

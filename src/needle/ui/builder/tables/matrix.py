@@ -11,7 +11,7 @@ from needle.ui.language import tr
 from needle.ui.theme import tokens
 from needle.ui.words import set_tip
 
-__all__ = ["MatrixView"]
+__all__ = ["MatrixView", "painted"]
 
 _LEAST, _MOST = 140, 420
 # With more pages than this, squares have no room for a line between them.
@@ -41,10 +41,14 @@ class MatrixView(QWidget):
         self._image = QImage()
         self.pair = (0, 0)
 
-    def show_likeness(self, shares: NDArray[np.float64], names: list[str]) -> None:
-        """Show how alike pages are, from 0 to 1, and what they are called."""
-        self.shares, self._names = shares, names
-        self._image = _painted(shares)
+    def show_likeness(self, shares: NDArray[np.float64], names: list[str], picture: QImage,
+                      ) -> None:
+        """Show how alike pages are, from 0 to 1, and what they are called.
+
+        Args:
+            picture: As `painted` returns it for the shares.
+        """
+        self.shares, self._names, self._image = shares, names, picture
         count = len(names)
         self.setVisible(count > 0)
         self.pair = (min(self.pair[0], max(0, count - 1)), min(self.pair[1], max(0, count - 1)))
@@ -128,8 +132,9 @@ class MatrixView(QWidget):
         self.chosen.emit(one, other)
 
 
-def _painted(shares: NDArray[np.float64]) -> QImage:
-    """Return a picture of a pixel a pair: paper for 0, red from the floor on."""
+def painted(shares: NDArray[np.float64]) -> QImage:
+    """Return a picture of a pixel a pair: paper for 0, red from the floor on. Any thread may ask.
+    """
     count = len(shares)
     if not count:
         return QImage()
