@@ -167,6 +167,21 @@ class FactTest(unittest.TestCase):
         odd = set_facts(site, PAGE, [Fact(field="starts", column=town)])
         self.assertEqual(expanded(odd).pages[0].about.starts, "2027-01-01", "a town is no day")
 
+    def test_a_row_tells_of_its_place_of_business_what_fits(self) -> None:
+        site = tabled_site("Town,Phone,Open,Street\n"
+                           "A town,01632 960120,Mo-Fr 09:00-17:00,Moor Lane 1\n"
+                           "B town,ask at the bar,when the sky is clear,Fen Row 2\n")
+        table = table_of(site)
+        site = set_page(make_master(site, PAGE, table.id), PAGE, about=About(kind="business"))
+        _, phone, hours, street = (one.id for one in table.columns)
+        site = set_facts(site, PAGE, [
+            Fact(field="phone", column=phone), Fact(field="hours", column=hours),
+            Fact(field="street", column=street)])
+        one, other = (page.about for page in expanded(site).pages[:2])
+        self.assertEqual((one.phone, one.hours, one.street),
+                         ("01632 960120", "Mo-Fr 09:00-17:00", "Moor Lane 1"))
+        self.assertEqual((other.phone, other.hours, other.street), ("", "", "Fen Row 2"))
+
 
 class DepartureTest(RowCase):
     def test_a_page_departs_in_one_place_and_follows_in_all_others(self) -> None:

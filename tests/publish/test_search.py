@@ -29,6 +29,7 @@ from needle.store.project import Project
 from tests.sites import PAGE, THANKS, small_site
 
 _MAP = "{http://www.sitemaps.org/schemas/sitemap/0.9}"
+_BESIDES = {"LocalBusiness": ("Place",)}
 
 
 class SearchCase(unittest.TestCase):
@@ -136,9 +137,23 @@ class StructuredTest(SearchCase):
         hostile = self.about(kind="product", name="</script><b>", price="1", currency="GBP")
         self.assertEqual(hostile["Product"]["name"], "</script><b>")
 
+    def test_a_place_of_business_is_told_with_its_street_hours_and_map(self) -> None:
+        told = {"kind": "business", "phone": "+44 1632 960 120", "map": "https://maps.example/q?1",
+                "hours": "Mo-Fr 09:00-17:00; Sa,Su 10:00-12:00", "price": "3", "currency": "GBP"}
+        business = self.about(street="Moor Lane 1", **told)["LocalBusiness"]
+        self.assertEqual(
+            (business["address"], business["telephone"], business["openingHours"],
+             business["hasMap"]),
+            ("Moor Lane 1", told["phone"], ["Mo-Fr 09:00-17:00", "Sa,Su 10:00-12:00"],
+             told["map"]))
+        self.assertNotIn("offers", business)
+        self.assertNotIn("LocalBusiness", self.about(**told), "it is not told where it is")
+
     def test_what_is_not_of_its_type_is_refused(self) -> None:
         for told in ({"starts": "tomorrow"}, {"price": "12,50"}, {"price": "-1"},
-                     {"currency": "pounds"}, {"kind": "person"}, {"ends": "2027-8-1"}):
+                     {"currency": "pounds"}, {"kind": "person"}, {"ends": "2027-8-1"},
+                     {"phone": "<b>"}, {"hours": "nine to five"}, {"map": "javascript:1"},
+                     {"map": "https://maps.example/a b"}):
             with self.subTest(told), self.assertRaises(StrictError):
                 About(**told)
 
@@ -148,7 +163,9 @@ class StructuredTest(SearchCase):
         site = insert(self.site, asked, "list1", "after")
         event = About(kind="event", starts="2027-08-12 21:30", place="Hill", street="Lane",
                       price="1", currency="GBP")
-        for about in (event, About(kind="product", price="1", currency="GBP")):
+        business = About(kind="business", street="Lane", phone="1632 960", hours="Mo 09:00-10:00",
+                         map="https://maps.example/")
+        for about in (event, About(kind="product", price="1", currency="GBP"), business):
             for thing in self.told(set_page(site, PAGE, about=about)).values():
                 self.check(thing)
         with self.assertRaises(AssertionError):
@@ -157,12 +174,15 @@ class StructuredTest(SearchCase):
             self.check({"@type": "Event", "location": {"@type": "Offer"}})
 
     def check(self, thing: dict[str, object]) -> None:
-        kind = getattr(vocabulary, str(thing["@type"]), None)
-        self.assertIsNotNone(kind, thing["@type"])
-        hints = {name: str(hint) for base in reversed(kind.__mro__)
-                 for name, hint in getattr(base, "__annotations__", {}).items()}
-        known = {told: hints[name] for name, told in zip(
-            kind.__struct_fields__, kind.__struct_encode_fields__, strict=True)}
+        known: dict[str, str] = {}
+        # A place of business is an organization and a place; the classes know one parent each.
+        for name in (str(thing["@type"]), *_BESIDES.get(str(thing["@type"]), ())):
+            kind = getattr(vocabulary, name, None)
+            self.assertIsNotNone(kind, name)
+            hints = {name: str(hint) for base in reversed(kind.__mro__)
+                     for name, hint in getattr(base, "__annotations__", {}).items()}
+            known |= {told: hints[name] for name, told in zip(
+                kind.__struct_fields__, kind.__struct_encode_fields__, strict=True)}
         for name, value in thing.items():
             if name.startswith("@"):
                 continue

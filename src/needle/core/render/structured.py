@@ -13,6 +13,7 @@ from needle.core.values.words import plain
 __all__ = ["page_address", "structured_data"]
 
 _Thing = dict[str, object]
+_TYPES = {"event": "Event", "product": "Product", "business": "LocalBusiness"}
 
 
 def page_address(domain: str, slug: str) -> str:
@@ -58,21 +59,30 @@ def _page(context: Context) -> Iterator[_Thing]:
 
 
 def _about(context: Context, picture: str) -> Iterator[_Thing]:
-    """Yield the event or the product, once it says what searches ask for."""
+    """Yield the event, product or place of business, once it says what searches ask for."""
     page, about = context.page, context.page.about
     if not about.kind or about.lacks:
         return
     here = page_address(context.site.domain, page.slug)
-    told: _Thing = {"@type": "Event" if about.kind == "event" else "Product",
+    told: _Thing = {"@type": _TYPES[about.kind],
                     "name": about.name or page.title or page.name}
     told |= {name: words for name, words in (
         ("description", page.description), ("image", picture), ("url", here)) if words}
     if about.kind == "event":
         told |= _times_and_place(about)
-    if about.price and about.currency:
+    if about.kind == "business":
+        told |= _business(about)
+    elif about.price and about.currency:
         told["offers"] = {"@type": "Offer", "price": about.price, "priceCurrency": about.currency,
                           **({"url": here} if here else {})}
     yield told
+
+
+def _business(about: About) -> _Thing:
+    hours = [one.strip() for one in about.hours.split(";") if one.strip()]
+    told: _Thing = {"address": about.street.strip(), "telephone": about.phone.strip(),
+                    "openingHours": hours, "hasMap": about.map}
+    return {name: words for name, words in told.items() if words}
 
 
 def _times_and_place(about: About) -> _Thing:

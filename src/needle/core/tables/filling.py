@@ -6,6 +6,7 @@ was worked out of it stays; one row that changed makes one page.
 
 import hashlib
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
+from contextlib import suppress
 from typing import Any, NamedTuple
 
 import msgspec
@@ -264,20 +265,16 @@ class _Filling:
 
     def _about(self, page: Page) -> About:
         """Return what searches are told; where a row has nothing, what the page says stays."""
-        found: dict[str, str] = {}
+        about = page.about
         for fact in page.master.facts:
-            cell = self._table.cell(self._row, fact.column)[:_LONGEST_WORDS]
-            if not cell:
-                continue
+            found = {fact.field: self._table.cell(self._row, fact.column)[:_LONGEST_WORDS]}
             if fact.field == "price":
-                found["price"], _, currency = cell.partition(" ")
+                found["price"], _, currency = found["price"].partition(" ")
                 found |= {"currency": currency} if currency else {}
-            else:
-                found[fact.field] = cell
-        try:
-            return msgspec.structs.replace(page.about, **found) if found else page.about
-        except StrictError:  # A column of words where a day belongs tells nothing.
-            return page.about
+            if found[fact.field]:
+                with suppress(StrictError):  # Words where a day belongs tell nothing.
+                    about = msgspec.structs.replace(about, **found)
+        return about
 
     def _said(self, words: Text) -> str:
         return plain(filled_text(words, self._table, self._row, self._language))[:_LONGEST_WORDS]

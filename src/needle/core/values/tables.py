@@ -121,7 +121,8 @@ class Fact(Value, frozen=True):
         field: Of `About`; from a column of money "price" takes the currency along.
     """
 
-    field: Annotated[str, one_of("name", "starts", "ends", "place", "street", "price")]
+    field: Annotated[str, one_of("name", "starts", "ends", "place", "street", "price", "phone",
+                                 "hours", "map")]
     column: OwnId
 
 

@@ -1,4 +1,4 @@
-"""What the chosen page is about, for searches: an event or a product, and its facts."""
+"""What the chosen page is about, for searches: an event, a product, a business, and its facts."""
 
 import msgspec
 from PyQt6.QtWidgets import QGridLayout, QWidget
@@ -14,13 +14,17 @@ __all__ = ["AboutCard"]
 
 # Field, what it is called, an example, and for which kinds it is asked.
 _FIELDS = (
-    ("name", tr("Called"), tr("the title of the page"), ("event", "product")),
+    ("name", tr("Called"), tr("the title of the page"),
+     ("event", "product", "business")),
     ("starts", tr("Starts"), "2027-08-12 21:30", ("event",)),
     ("ends", tr("Ends"), "2027-08-13 00:30", ("event",)),
     ("place", tr("Place"), tr("Quillmoor Hill"), ("event",)),
-    ("street", tr("Where that is"), tr("Moor Lane 1, Quillmoor"), ("event",)),
+    ("street", tr("Where that is"), tr("Moor Lane 1, Quillmoor"), ("event", "business")),
     ("price", tr("Price"), "12.50", ("event", "product")),
-    ("currency", tr("Currency"), "GBP", ("event", "product")))
+    ("currency", tr("Currency"), "GBP", ("event", "product")),
+    ("phone", tr("Telephone"), "+44 1632 960 120", ("business",)),
+    ("hours", tr("Open"), "Mo-Fr 09:00-17:00; Sa 10:00-12:00", ("business",)),
+    ("map", tr("Map"), "https://maps.example/quillmoor", ("business",)))
 
 
 class AboutCard(Card):
@@ -36,16 +40,13 @@ class AboutCard(Card):
         self._grid.addWidget(label(tr("The page is about")), 0, 0)
         self._grid.addWidget(self.kind, 0, 1)  # The name stands beside it; pairs follow.
         self._rows: dict[str, tuple[QWidget, WordsEdit]] = {}
-        for number, (name, words, example, _) in enumerate(_FIELDS):
+        for name, words, example, _ in _FIELDS:
             edit = WordsEdit(words)
             edit.setPlaceholderText(example)
             edit.kept.connect(lambda told, n=name: self._take(n, told.strip()))
-            head = label(words)
-            row, column = divmod(number + 1, 2)
-            column *= 2
-            self._grid.addWidget(head, row, column)
-            self._grid.addWidget(edit, row, column + 1)
-            self._rows[name] = (head, edit)
+            self._rows[name] = (label(words), edit)
+            for widget in self._rows[name]:  # The keys go through them in this order.
+                widget.setParent(self)
         self._grid.setColumnStretch(1, 1)
         self._grid.setColumnStretch(3, 1)
         self._grid.setHorizontalSpacing(10)
@@ -66,10 +67,17 @@ class AboutCard(Card):
         """Show the facts of the chosen page."""
         about: About = self._session.page.about
         self.kind.show_value(about.kind)
+        place = 1
         for name, _, _, kinds in _FIELDS:
-            for widget in self._rows[name]:
+            head, edit = self._rows[name]
+            if about.kind in kinds:
+                row, column = divmod(place, 2)
+                self._grid.addWidget(head, row, 2 * column)
+                self._grid.addWidget(edit, row, 2 * column + 1)
+                place += 1
+            for widget in (head, edit):
                 widget.setVisible(about.kind in kinds)
-            self._rows[name][1].show_words(getattr(about, name))
+            edit.show_words(getattr(about, name))
         missing = [words.lower() for name, words, *_ in _FIELDS if name in about.lacks]
         self.note.setText(tr("Told once it says: {list}.", list=", ".join(missing))
                           if missing else tr("Told with the page.") if about.kind else "")

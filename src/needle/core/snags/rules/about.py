@@ -1,4 +1,4 @@
-"""What searches are told of an event or product: too little to be shown, or past."""
+"""What searches are told of an event, product or business: too little to be shown, or past."""
 
 from collections.abc import Iterator
 from datetime import datetime, timedelta
@@ -8,8 +8,8 @@ from needle.core.snags.snag import Rule, Spot
 
 __all__ = ["RULES"]
 
-_SAID = {"starts": "when it starts", "place": "where it is", "price": "what it costs",
-         "currency": "in which currency"}
+_SAID = {"starts": "when it starts", "place": "where it is", "street": "where it is",
+         "price": "what it costs", "currency": "in which currency"}
 _LONGEST = timedelta(days=1)
 
 

@@ -54,11 +54,15 @@ class ChipDialog(QDialog):
 _FACTS: Mapping[str, Mapping[str, tuple[str, ...]]] = {
     "event": {"name": ("text",), "starts": ("date",), "ends": ("date",), "place": ("text",),
               "street": ("text",), "price": ("money", "number")},
-    "product": {"name": ("text",), "price": ("money", "number")}}
+    "product": {"name": ("text",), "price": ("money", "number")},
+    "business": {"name": ("text",), "street": ("text", "long"), "phone": ("text",),
+                 "hours": ("text", "long"), "map": ("address", "text")}}
+_CALLED = {"street": "Where that is", "phone": "Telephone", "hours": "Open"}
 
 
 class FactsDialog(QDialog):
-    """Which columns searches are told of: an event's days and places, or a product's price."""
+    """Which columns searches are told of: an event's days and places, a product's price, where
+    and when a business is open."""
 
     def __init__(self, page: Page, table: Table, parent: QWidget) -> None:
         super().__init__(parent)
@@ -71,8 +75,8 @@ class FactsDialog(QDialog):
         self._form = QFormLayout()
         self._form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         self._form.addRow(tr("It is"), self.kind)
-        for field, kinds in _FACTS["event"].items():
-            words = tr(field.capitalize())
+        for field, kinds in {**_FACTS["event"], **_FACTS["business"]}.items():
+            words = tr(_CALLED.get(field, field.capitalize()))
             edit = ChoiceEdit(words, {"": tr("as on the page itself"), **{
                 one.id: one.name for one in table.columns if one.kind in kinds}}, inherit=False)
             edit.show_value(held.get(field, ""))
