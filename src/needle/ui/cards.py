@@ -195,8 +195,8 @@ class Card(QWidget):
 class Table(QTableWidget):
     """A quiet table: rows are chosen whole, cells are not edited in place."""
 
-    def __init__(self, name: str, columns: Sequence[str], stretch: int, right: Sequence[int] = (),
-                 ) -> None:
+    def __init__(self, name: str, columns: Sequence[str], *stretch: int,
+                 right: Sequence[int] = ()) -> None:
         super().__init__(0, len(columns))
         self._right = set(right)
         self.setAccessibleName(name)
@@ -213,7 +213,8 @@ class Table(QTableWidget):
         header.setHighlightSections(False)
         header.setResizeContentsPrecision(_MEASURED_ROWS)
         header.setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
-        header.setSectionResizeMode(stretch, QHeaderView.ResizeMode.Stretch)
+        for column in stretch:
+            header.setSectionResizeMode(column, QHeaderView.ResizeMode.Stretch)
         for column in range(len(columns)):
             item = self.horizontalHeaderItem(column)
             if item is not None:

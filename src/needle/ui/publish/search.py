@@ -150,7 +150,7 @@ class SearchPart(QWidget):
         card = Card(tr("All pages"))
         self._card = card
         self.pages = Table(tr("All pages"), (tr("Page"), tr("Address"), tr("Title"), "",
-                                             tr("Description"), ""), 4, right=(3, 5))
+                                             tr("Description"), ""), 2, 4, right=(3, 5))
         self.pages.itemSelectionChanged.connect(self._on_chosen)
         self.pages.itemActivated.connect(lambda item: self.edit(
             self.pages.chosen_key() or "", "description" if item.column() > 3 else
