@@ -1,6 +1,7 @@
 """Pages of rows are sent like any other, and exactly those that show a change are stale."""
 
 import os
+import re
 import tempfile
 import unittest
 from datetime import UTC, datetime
@@ -12,12 +13,14 @@ import msgspec
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import insert
 from needle.core.edit.pages import duplicate_page
+from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.menu import Menu
 from needle.core.site.site import Site
 from needle.core.tables.editing import add_rows, delete_rows, rename_column, set_cells
 from needle.core.tables.expanding import expanded
 from needle.core.tables.filling import row_page_id
 from needle.core.tables.mastering import depart, make_master
+from needle.core.values.form import Form, FormField, Role
 from needle.core.values.words import text
 from needle.publish.beyond import beyond_of
 from needle.publish.drift import drifted
@@ -57,6 +60,21 @@ class RowsOutTest(unittest.TestCase):
         self.assertIn("<title>A night: Fenwater</title>", page)
         self.assertIn("A night above Fenwater", page)
         self.assertNotIn("data-column", page)
+
+    def test_a_form_tells_whose_page_it_stood_on(self) -> None:
+        form = Form(id="fo", name="Visit", submit="Ask", fields=(
+            FormField("em", Role.EMAIL, "E-mail"),
+            FormField("of", Role.HIDDEN, "Town", source=":row", default="no town")))
+        site = msgspec.structs.replace(self.site, forms=(form,))
+        for page in (PAGE, THANKS):
+            top = site.page(page).variants[0].children[0]
+            site = insert(site, FormBox(id=f"b{page}"[:12], form="fo"), top.children[0].id,
+                          "after")
+        publish_folder(site, self.folder, self.out)
+        told = [re.findall(r'<input type="hidden" name="of" value="([^"]*)"',
+                           (self.out / name / "index.html").read_text("utf-8"))
+                for name in ("night-fenwater", "night-ottermill", "thanks")]
+        self.assertEqual(told, [["Fenwater"], ["Ottermill"], ["no town"]])
 
     def test_exactly_the_pages_that_show_a_change_are_stale(self) -> None:
         self.send(self.site)

@@ -12,7 +12,7 @@ from needle.core.markup.markup import join, tag
 from needle.core.markup.surroundings import Surroundings
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
-from needle.core.values.form import Form, FormField, Role, Step
+from needle.core.values.form import ROW, Form, FormField, Role, Step
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
 from needle.core.values.strict import StyleKey, one_of
@@ -92,10 +92,17 @@ def _kept(form: Form, context: Surroundings) -> Markup:
     """What is sent along without being asked."""
     values = {"_page": context.page_id, "_variant": context.variant_key}
     fixed = [tag("input", {"type": "hidden", "name": k, "value": v}) for k, v in values.items()]
-    hidden = [tag("input", {"type": "hidden", "name": field.id, "data-from": field.source,
-                            "value": field.default or None})
-              for field in form.fields if field.role is Role.HIDDEN]
+    hidden = [_filled(field, context) for field in form.fields if field.role is Role.HIDDEN]
     return join([*fixed, *hidden])
+
+
+def _filled(field: FormField, context: Surroundings) -> Markup:
+    """What fills itself: by the page as it is written, or by its script."""
+    if field.source == ROW:
+        return tag("input", {"type": "hidden", "name": field.id,
+                             "value": context.row_label or field.default or None})
+    return tag("input", {"type": "hidden", "name": field.id, "data-from": field.source,
+                         "value": field.default or None})
 
 
 def _progress(form: Form) -> Markup:

@@ -91,6 +91,11 @@ class Surroundings(Protocol):
         ...
 
     @property
+    def row_label(self) -> str:
+        """What the row is called whose page it stands on; empty on any other page."""
+        ...
+
+    @property
     def variant_key(self) -> str:
         """The variant that it stands on."""
         ...

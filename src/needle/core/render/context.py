@@ -87,6 +87,11 @@ class Context:
         return self.page.row.page or self.page.id
 
     @property
+    def row_label(self) -> str:
+        """What the row is called whose page it stands on; empty on any other page."""
+        return self.page.row.label
+
+    @property
     def variant_key(self) -> str:
         """The variant that it stands on."""
         return self.variant.key

@@ -257,7 +257,7 @@ class _Filling:
         title, description = self._said(master.title), self._said(master.description)
         return msgspec.structs.replace(
             page, id=row_page_id(page.id, self._row.id), master=NO_MASTER,
-            row=RowOf(page.id, self._row.id, page.name),
+            row=RowOf(page.id, self._row.id, page.name, label[:LONGEST_NAME]),
             name=f"{page.name}: {label}"[:LONGEST_NAME],
             slug=slug_for(self._said(master.slug)) or slug_for(label) or self._row.id,
             title=title or page.title, description=description or page.description,

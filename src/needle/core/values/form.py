@@ -6,7 +6,7 @@ from enum import StrEnum
 from needle.core.values.ids import Id, OwnId
 from needle.core.values.strict import Strict
 
-__all__ = ["FACTS", "After", "Confirmation", "FieldRoute", "Form", "FormField", "Letter",
+__all__ = ["FACTS", "ROW", "After", "Confirmation", "FieldRoute", "Form", "FormField", "Letter",
            "NoticeRoute", "Only", "Role", "Route", "ShowMessage", "Step", "ThankAddress",
            "ThankPage"]
 
@@ -31,11 +31,13 @@ class Role(StrEnum):
     HIDDEN = "hidden"
 
 
+# Whose page it is where a page is made of each row of a table: its place, its product.
+ROW = ":row"
 # What fills a hidden field besides a parameter of the page's address.
 FACTS: Mapping[str, str] = {
     ":referrer": "the page they came from", ":page": "this page", ":variant": "the variant",
     ":language": "the browser's language",
-    ":first": "the first address of the visit"}
+    ":first": "the first address of the visit", ROW: "the row of the page"}
 
 
 class FormField(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):

@@ -171,8 +171,10 @@ class RowOf(Strict, frozen=True, omit_defaults=True):
 
     Attributes:
         name: What that page is called.
+        label: What the row is called.
     """
 
     page: Id = ""
     row: Id = ""
     name: str = ""
+    label: str = ""
