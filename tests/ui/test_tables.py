@@ -9,12 +9,15 @@ from PyQt6.QtWidgets import QApplication, QDialog, QInputDialog, QLineEdit
 
 from needle.core.site.site import Site
 from needle.core.tables.expanding import expanded
+from needle.core.tables.mastering import set_facts
+from needle.core.values.tables import Fact
 from needle.core.values.words import plain
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog, FactsDialog
 from needle.ui.builder.tables.conditions import ConditionsDialog
 from needle.ui.builder.tables.tablecard import TableCard
 from needle.ui.builder.tables.view import TablesView
+from needle.ui.publish.about import AboutCard
 from tests.sites import PAGE
 from tests.tabled import TOWNS, tabled_site
 from tests.ui.desk import DeskTest
@@ -279,6 +282,18 @@ class FactsTest(TablesTest):
         self.assertEqual((page.about.kind, page.about.place), ("event", "north"))
         self.session.undo()
         self.assertEqual(self.session.whole.pages[0].about.kind, "")
+
+    def test_what_a_column_tells_is_not_missed_in_the_card(self) -> None:
+        self.master()
+        card = AboutCard(self.session)
+        self.addCleanup(card.deleteLater)
+        card._take("kind", "event")
+        self.assertEqual(card.note.text(), "Told once it says: starts, place.")
+        place = Fact(field="place", column=self.table.columns[1].id)
+        self.session.edit("facts", lambda site: set_facts(site, PAGE, [place]))
+        card.refresh()
+        self.assertEqual(card.note.text(), "Told once it says: starts.")
+        self.assertEqual(card._rows["place"][1].placeholderText(), "from the table")
 
 
 class ConditionsTest(TablesTest):

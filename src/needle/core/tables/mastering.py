@@ -28,7 +28,8 @@ from needle.core.values.tables import (
 from needle.core.values.words import Run, Text, marked, plain, tidy
 
 __all__ = ["best_row", "bind", "depart", "departures_of", "make_master", "put_back", "put_chip",
-           "set_conditions", "set_facts", "set_said", "table_of", "unmake_master", "without_column"]
+           "set_conditions", "set_facts", "set_said", "table_of", "unmake_master", "untold",
+           "without_column"]
 
 # Shorter values stand on a page by chance.
 _SHORTEST = 3
@@ -230,6 +231,15 @@ def set_facts(site: Site, page_id: Id, facts: Iterable[Fact]) -> Site:
     """Return the site with other facts that searches are told of each row's page."""
     master = _master(site, page_id)
     return set_page(site, page_id, master=msgspec.structs.replace(master, facts=tuple(facts)))
+
+
+def untold(page: Page) -> tuple[str, ...]:
+    """Return the facts without which searches show nothing of a page: neither it has them nor,
+    where each row has a page, a column."""
+    told = {fact.field for fact in page.master.facts}
+    if "price" in told:  # Money says its currency.
+        told.add("currency")
+    return tuple(name for name in page.about.lacks if name not in told)
 
 
 def departures_of(page: Page, row: Id) -> Sequence[Departure]:

@@ -4,7 +4,8 @@ import msgspec
 from PyQt6.QtWidgets import QGridLayout, QWidget
 
 from needle.core.edit.pages import set_page
-from needle.core.values.about import ABOUT_KINDS, About
+from needle.core.tables.mastering import untold
+from needle.core.values.about import ABOUT_KINDS
 from needle.ui.cards import Card, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
@@ -40,9 +41,8 @@ class AboutCard(Card):
         self._grid.addWidget(label(tr("The page is about")), 0, 0)
         self._grid.addWidget(self.kind, 0, 1)  # The name stands beside it; pairs follow.
         self._rows: dict[str, tuple[QWidget, WordsEdit]] = {}
-        for name, words, example, _ in _FIELDS:
+        for name, words, *_ in _FIELDS:
             edit = WordsEdit(words)
-            edit.setPlaceholderText(example)
             edit.kept.connect(lambda told, n=name: self._take(n, told.strip()))
             self._rows[name] = (label(words), edit)
             for widget in self._rows[name]:  # The keys go through them in this order.
@@ -54,7 +54,7 @@ class AboutCard(Card):
 
     def edit(self) -> None:
         """Give the keys to the first fact that is missing, or to the kind."""
-        lacks = self._session.page.about.lacks
+        lacks = untold(self._session.page)
         (self._rows[lacks[0]][1] if lacks else self.kind).setFocus()
 
     def _take(self, name: str, words: str) -> None:
@@ -65,10 +65,12 @@ class AboutCard(Card):
 
     def refresh(self) -> None:
         """Show the facts of the chosen page."""
-        about: About = self._session.page.about
+        page = self._session.page
+        about, lacks = page.about, untold(page)
+        columns = {fact.field for fact in page.master.facts}
         self.kind.show_value(about.kind)
         place = 1
-        for name, _, _, kinds in _FIELDS:
+        for name, _, example, kinds in _FIELDS:
             head, edit = self._rows[name]
             if about.kind in kinds:
                 row, column = divmod(place, 2)
@@ -78,6 +80,7 @@ class AboutCard(Card):
             for widget in (head, edit):
                 widget.setVisible(about.kind in kinds)
             edit.show_words(getattr(about, name))
-        missing = [words.lower() for name, words, *_ in _FIELDS if name in about.lacks]
+            edit.setPlaceholderText(tr("from the table") if name in columns else example)
+        missing = [words.lower() for name, words, *_ in _FIELDS if name in lacks]
         self.note.setText(tr("Told once it says: {list}.", list=", ".join(missing))
                           if missing else tr("Told with the page.") if about.kind else "")

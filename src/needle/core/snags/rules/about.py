@@ -5,6 +5,7 @@ from datetime import datetime, timedelta
 
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
+from needle.core.tables.mastering import untold
 
 __all__ = ["RULES"]
 
@@ -14,11 +15,7 @@ _LONGEST = timedelta(days=1)
 
 
 def _lacks(page: Page, _site: Site) -> Iterator[Spot]:
-    # What a column tells of each row is no gap.
-    told = {fact.field for fact in page.master.facts}
-    if "price" in told:
-        told.add("currency")
-    if lacks := [name for name in page.about.lacks if name not in told]:
+    if lacks := untold(page):
         yield Spot(f"Searches are not told {' and '.join(_SAID[name] for name in lacks)}")
 
 
