@@ -7,7 +7,7 @@ import msgspec
 from needle.core.edit.place import EditError
 from needle.core.site.site import Site
 from needle.core.tables.cells import CellError, shown, sort_key, taken
-from needle.core.tables.csvfile import SheetError, read_sheet, written
+from needle.core.tables.csvfile import SheetError, copied, pasted, read_sheet, written
 from needle.core.tables.editing import (
     add_column,
     add_rows,
@@ -265,6 +265,14 @@ class EditingTest(unittest.TestCase):
 
 def small_site_with(table: Table) -> Site:
     return msgspec.structs.replace(small_site(), tables=(table,))
+
+
+class ClipboardTest(unittest.TestCase):
+    def test_cells_of_several_lines_come_back_as_they_were_copied(self) -> None:
+        rows = [["Fen", "one\ntwo\tthree"], ['say "owl"', ""]]
+        self.assertEqual(pasted(copied(rows)), rows)
+        self.assertEqual(pasted('A\t"own\nwords"\r\nB\t\r\n'), [["A", "own\nwords"], ["B", ""]])
+        self.assertEqual(pasted('"Owl" is here\tb\n\nc'), [['"Owl" is here', "b"], [""], ["c"]])
 
 
 if __name__ == "__main__":

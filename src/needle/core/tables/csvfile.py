@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from needle.core.messages.message import CoreError
 from needle.core.values.tables import LONGEST_CELL, MOST_COLUMNS, MOST_ROWS
 
-__all__ = ["Sheet", "SheetError", "read_sheet", "written"]
+__all__ = ["Sheet", "SheetError", "copied", "pasted", "read_sheet", "written"]
 
 _MOST_BYTES = 60_000_000
 _MARKS = ((b"\xef\xbb\xbf", "utf-8-sig"), (b"\xff\xfe", "utf-16"), (b"\xfe\xff", "utf-16"))
@@ -133,6 +133,23 @@ def _names(head: Sequence[str], notes: list[str]) -> tuple[str, ...]:
             name = f"{name} {count}"
         names.append(name)
     return tuple(names)
+
+
+def pasted(words: str) -> list[list[str]]:
+    """Return the cells that a spreadsheet put on the clipboard: parted by tabs and line ends, and
+    in quotes where a cell has those in it. Words that only look like quotes stay as they are."""
+    try:
+        return [line or [""] for line in csv.reader(
+            io.StringIO(words.rstrip("\r\n"), newline=""), dialect="excel-tab", strict=True)]
+    except csv.Error:
+        return [line.split("\t") for line in words.rstrip("\r\n").splitlines()]
+
+
+def copied(rows: Iterable[Sequence[str]]) -> str:
+    """Return cells as `pasted` and spreadsheets take them from the clipboard."""
+    out = io.StringIO(newline="")
+    csv.writer(out, dialect="excel-tab", lineterminator="\n").writerows(rows)
+    return out.getvalue().rstrip("\n")
 
 
 def written(names: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:

@@ -315,16 +315,16 @@ def _chipped(page: Page) -> set[Id]:
                for run in line)})
 
 
-def rebuilt(variant: Variant, touched: Collection[Id], change: Callable[[Node], Node],
+def rebuilt(variant: Variant, touched: Collection[Id] | None, change: Callable[[Node], Node],
             ) -> Variant:
-    """Return a variant with some nodes changed; every branch without one is shared."""
+    """Return a variant with some nodes changed, or all; every branch without one is shared."""
     def inside(node: Node) -> Node:
         children = children_of(node)
         fresh = tuple(map(inside, children))
         if any(new is not old for new, old in zip(fresh, children, strict=True)):
             held: Any = {"children": fresh}
             node = msgspec.structs.replace(node, **held)
-        return change(node) if node.id in touched else node
+        return change(node) if touched is None or node.id in touched else node
 
     tops, popups = (tuple(map(inside, nodes)) for nodes in (variant.children, variant.popups))
     return msgspec.structs.replace(variant, children=tops, popups=popups)

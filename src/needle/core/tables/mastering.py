@@ -2,7 +2,6 @@
 
 import re
 from collections.abc import Callable, Iterable, Sequence
-from typing import Any
 
 import msgspec
 
@@ -11,7 +10,6 @@ from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import with_lines
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
-from needle.core.site.tree import children_of
 from needle.core.tables.filling import is_master, rebuilt
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
@@ -125,11 +123,6 @@ def _parted(run: Run, cell: str, column: Id) -> list[Run]:
 def _respoken(variant: Variant, change: Callable[[Text], Text]) -> Variant:
     """Return a variant with every text changed; branches without a change are shared."""
     def respoken(node: Node) -> Node:
-        children = children_of(node)
-        fresh = tuple(map(respoken, children))
-        if any(new is not old for new, old in zip(fresh, children, strict=True)):
-            held: Any = {"children": fresh}
-            node = msgspec.structs.replace(node, **held)
         for path in texts_of(node):
             lines = read_lines(node, path)
             made = tuple(map(change, lines))
@@ -137,9 +130,7 @@ def _respoken(variant: Variant, change: Callable[[Text], Text]) -> Variant:
                 node = with_lines(node, path, made)
         return node
 
-    return msgspec.structs.replace(
-        variant, children=tuple(map(respoken, variant.children)),
-        popups=tuple(map(respoken, variant.popups)))
+    return rebuilt(variant, None, respoken)
 
 
 def unmake_master(site: Site, page_id: Id) -> Site:

@@ -8,6 +8,7 @@ from PyQt6.QtGui import QKeyEvent, QKeySequence
 from PyQt6.QtWidgets import QAbstractItemView, QApplication, QHeaderView, QMenu, QTableView
 
 from needle.core.site.site import Site
+from needle.core.tables.csvfile import copied, pasted
 from needle.core.tables.editing import add_rows, delete_rows, move_rows, set_cells
 from needle.core.values.ids import Id
 from needle.core.values.tables import Table
@@ -128,10 +129,10 @@ class RowsGrid(QTableView):
         lines: dict[int, list[str]] = {}
         for index in sorted(self._cells(), key=lambda one: (one.row(), one.column())):
             cell = self.cells.rows[index.row()].cells[index.column()]
-            lines.setdefault(index.row(), []).append(cell.replace("\t", " ").replace("\n", " "))
+            lines.setdefault(index.row(), []).append(cell)
         clipboard = QApplication.clipboard()
         if clipboard is not None and lines:
-            clipboard.setText("\n".join("\t".join(cells) for cells in lines.values()))
+            clipboard.setText(copied(lines.values()))
 
     def paste(self) -> None:
         """Put cells from the clipboard in, from the current one on; more rows come as needed."""
@@ -139,7 +140,7 @@ class RowsGrid(QTableView):
         at = self.currentIndex()
         if clipboard is None or table is None or not at.isValid():
             return
-        block = [line.split("\t") for line in clipboard.text().rstrip("\r\n").splitlines()]
+        block = pasted(clipboard.text())
         columns = table.columns[at.column():]
         rows = self.cells.rows[at.row():]
         label_ = tr("paste cells")
