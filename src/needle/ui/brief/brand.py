@@ -64,7 +64,8 @@ class BrandPart(QWidget):
         """Show the brand as it is now."""
         for card in (self.themes, self.palette_card, self.pairs, self.type, self.sign, self.share):
             card.refresh()
-        seen = (self._session.site.brand, self._session.site.styles, self._session.page.id)
+        seen = (self._session.site.brand, self._session.site.styles, self._session.page.id,
+                self._session.row)
         if seen != self._seen:
             self._seen = seen
             self._soon.start()

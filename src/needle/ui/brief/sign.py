@@ -125,7 +125,8 @@ class ShareCardEditor(Card):
 
     def refresh(self) -> None:
         """Show the picture of the page that is shown."""
-        site, page = self._session.site, self._session.page
+        site = self._session.site
+        page = self._session.published or self._session.page
         card: ShareCard = site.brand.share
         self._layout.show_value(card.layout)
         self._ground.show_value(card.ground)

@@ -85,7 +85,8 @@ class ThemesCard(Card):
         self._note.setText(_words_of(brand.theme))
         for key, edit in self._edits.items():
             edit.show_value(getattr(brand.theme or Theme(), key))
-        seen = (msgspec.structs.replace(brand, theme=None), self._session.page.id)
+        seen = (msgspec.structs.replace(brand, theme=None), self._session.page.id,
+                self._session.row)
         if seen != self._pictured:
             self._pictured = seen
             self._soon.start()
@@ -104,8 +105,9 @@ class ThemesCard(Card):
             self._pictured = None
             return
         session = self._session
+        shown = session.context()
         for number, named in enumerate(THEMES):
-            context = Context(set_theme(session.site, named), session.page, session.variant, "edit",
+            context = Context(set_theme(session.site, named), shown.page, shown.variant, "edit",
                               EditPictures(), "/walk/")
             self._stills.ask(context, _PAGE_PX, _PICTURE.width() * 2,
                              partial(self._show, number, session.page),
