@@ -19,6 +19,7 @@ from needle.core.render.structured import structured_data
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Medium, Page, Site
 from needle.core.snags.finding import find_snags
+from needle.core.tables.choosing import rows_for
 from needle.core.tables.editing import (
     add_rows,
     delete_rows,
@@ -27,7 +28,7 @@ from needle.core.tables.editing import (
     set_cells,
 )
 from needle.core.tables.expanding import expanded
-from needle.core.tables.filling import filled_page, row_page_id, rows_for, shown_page, unfilled
+from needle.core.tables.filling import filled_page, row_page_id, shown_page, unfilled
 from needle.core.tables.mastering import (
     bind,
     depart,

@@ -12,7 +12,7 @@ import msgspec
 from needle.core.site.site import Site
 from needle.core.tables.editing import delete_table, rename_table, set_cells
 from needle.core.tables.mastering import depart, make_master
-from needle.core.values.tables import RowOf
+from needle.core.values.rows import RowOf
 from needle.store import tablefiles
 from needle.store.project import DoubledError, Project, ProjectError, read_site, write_parts
 from needle.store.repairing import repair_project

@@ -14,7 +14,7 @@ from needle.core.edit.packages import PACKAGE_SCHEMA, Package, pack_page, unpack
 from needle.core.films.filmfile import FilmError, take_in_film
 from needle.core.images.picturefile import PictureError, take_in
 from needle.core.site.site import Site
-from needle.core.tables.filling import is_master
+from needle.core.tables.choosing import is_master
 from needle.core.tables.mastering import unmake_master
 from needle.core.type.fontfile import FontError, read_font
 from needle.core.values.ids import Id

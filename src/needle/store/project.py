@@ -13,8 +13,9 @@ from needle.core.edit.outsidecode import OutsideCode, codes_in, codes_on_page
 from needle.core.edit.pages import slug_fault
 from needle.core.messages.message import Message, Named
 from needle.core.site.site import SCHEMA, Page, Site
+from needle.core.values.rows import RowOf
 from needle.core.values.strict import PageFile, Strict
-from needle.core.values.tables import RowOf, Table
+from needle.core.values.tables import Table
 from needle.store.files import sweep, write_atomically
 from needle.store.paths import read_below, strange_parts
 from needle.store.refusing import StoreError

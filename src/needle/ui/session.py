@@ -17,8 +17,9 @@ from needle.core.render.texts import read_lines
 from needle.core.site.fresh import with_menus_written_down
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup
+from needle.core.tables.choosing import is_master, rows_for
 from needle.core.tables.expanding import expanded, page_shown
-from needle.core.tables.filling import is_master, row_page_id, rows_for, unfilled
+from needle.core.tables.filling import row_page_id, unfilled
 from needle.core.tables.mastering import depart, departures_of
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id

@@ -1,6 +1,6 @@
 """What a kind of item declares about itself."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal, get_args
 
@@ -122,7 +122,8 @@ class Kind:
         render: Its markup for visitors (and for the editor, by the context).
         summary: Its row in the Script when it has no words.
         css: The rules it always needs, sent only to pages that have one.
-        runtime: The part of the visitor's script it needs, if any.
+        runtime: The part of the visitor's script it needs, if any; or what says which parts one
+            of it needs where it stands.
         reads: The areas of the site that its markup and its summary draw on. Links, files and
             what a click does need no word here.
         needs: Keys of kinds whose rules (and text style, if it has their name) it uses too.
@@ -142,7 +143,7 @@ class Kind:
     texts: Callable[[Any], Mapping[str, TextMode]] = _no_texts
     summary: Callable[[Any, Surroundings], str] | None = None
     css: str = ""
-    runtime: str = ""
+    runtime: str | Callable[[Any, Surroundings], Sequence[str]] = ""
     reads: frozenset[Area] = frozenset()
     needs: frozenset[str] = frozenset()
     cuts: frozenset[tuple[str, int]] = frozenset()
@@ -151,6 +152,12 @@ class Kind:
         """Give the fields the limits of their values' types, which hold wherever one is built."""
         object.__setattr__(self, "fields", tuple(
             _limited(field, self.type) for field in self.fields))
+
+    def runtime_of(self, node: Node, context: Surroundings) -> Sequence[str]:
+        """Return the parts of the visitor's script that one of it needs."""
+        if callable(self.runtime):
+            return self.runtime(node, context)
+        return (self.runtime,) if self.runtime else ()
 
     @property
     def key(self) -> str:

@@ -8,6 +8,13 @@ from markupsafe import Markup
 from needle.core.kinds.kind import TYPE_TRAITS, Field, Kind, TextMode, Wishes
 from needle.core.markup.imagery import image
 from needle.core.markup.markup import join, tag
+from needle.core.markup.pricing import (
+    PRICING_CSS,
+    has_days,
+    price_html,
+    rating_html,
+    stock_html,
+)
 from needle.core.markup.surroundings import Surroundings
 from needle.core.markup.wording import words_html
 from needle.core.values.areas import Area
@@ -15,11 +22,12 @@ from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.values.media import Medium
 from needle.core.values.node import Item
+from needle.core.values.rows import Goods
 from needle.core.values.strict import Slug, Strict, StyleKey, one_of, whole
 from needle.core.values.tables import TableColumn
 from needle.core.values.words import Run, Text, plain, text
 
-__all__ = ["KIND", "RowEntry", "RowList"]
+__all__ = ["CHOICES", "KIND", "RowEntry", "RowList"]
 
 # Of the pictures in cells, and between those, in CSS pixels: as the rules below have them.
 _RATIO, _GAP = 4 / 3, 24
@@ -32,6 +40,7 @@ class RowEntry(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
         by: What visitors may filter it by; several with ", " between.
         page: The page of the row that the cell leads to; empty for none.
         slug: Its address.
+        goods: What the row offers; `None` where no price is shown.
     """
 
     title: Text
@@ -40,6 +49,13 @@ class RowEntry(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tr
     by: str = ""
     page: Id = ""
     slug: Slug = ""
+    goods: Goods | None = None
+
+
+CHOICES = {"": "all rows", "newest": "the newest", "sale": "what is on sale",
+           "best": "what sells best", "featured": "what is shown first",
+           "rated": "what is rated best", "related": "what is like the page's",
+           "near": "what is near the page's", "seen": "what the visitor saw last"}
 
 
 class RowList(Item, frozen=True, tag="rows"):
@@ -52,11 +68,15 @@ class RowList(Item, frozen=True, tag="rows"):
         falling: Largest, latest or last letter first.
         most: So many rows at most; 0 for all.
         where, value: Only rows whose cell in that column is, or among its tags has, that value.
-        same: Only rows that have the same in that column as the row of the page, without that row.
+        same: Only rows that have the same in that column as the row of the page, without that row;
+            on the page of another table's row, those that have that row there.
+        choose: A key of `CHOICES`: by what columns mean. Without `order` they come in that order.
         leads: Each cell leads to the page that is made of its row.
+        priced: Price, rating and what is sold out stand in each cell.
         nothing: What stands there when no row is wanted.
         by: The column that visitors may filter by; empty for none.
         search: Visitors may search in it.
+        step: So many at once, until visitors ask for more; 0 for all.
         across: Cells in one line.
         entries: What the cells show. They are worked out, never kept.
     """
@@ -71,10 +91,13 @@ class RowList(Item, frozen=True, tag="rows"):
     where: Id = ""
     value: str = ""
     same: Id = ""
+    choose: Annotated[str, one_of(*CHOICES)] = ""
     leads: bool = True
+    priced: bool = True
     nothing: str = ""
     by: Id = ""
     search: bool = False
+    step: Annotated[int, whole(0, 100)] = 0
     layout: Annotated[str, one_of("cards", "lines")] = "cards"
     across: Annotated[int, whole(1, 6)] = 3
     style: StyleKey = "minor"
@@ -108,6 +131,8 @@ def _texts(_: RowList) -> dict[str, TextMode]:
 
 
 def _render(node: RowList, context: Surroundings) -> Markup:
+    if node.choose == "seen":
+        return _looked_back(node, context)
     if not node.entries:
         told = node.nothing
         if context.mode == "edit" and not told:
@@ -117,11 +142,25 @@ def _render(node: RowList, context: Surroundings) -> Markup:
     attributes = context.attributes(node, f"rows rows-{node.layout}") | {
         "style": f"--across:{node.across}"}
     bar = _bar(node, context)
-    if bar:  # What belongs to it stands in one part.
-        shown = tag("ul", {"class": attributes.pop("class"), "style": attributes.pop("style")},
-                    _cells(node, context))
-        return tag("div", attributes, bar, shown)
-    return tag("ul", attributes, _cells(node, context))
+    inside = {name: attributes.pop(name) for name in ("class", "style")}
+    if node.step and len(node.entries) > node.step:
+        inside["data-step"] = node.step
+        bar += tag("template", {}, context.words("rows-more"))
+    if not bar:
+        return tag("ul", attributes | inside, _cells(node, context))
+    # What belongs to it stands in one part.
+    return tag("div", attributes, bar, tag("ul", inside, _cells(node, context)))
+
+
+def _looked_back(node: RowList, context: Surroundings) -> Markup:
+    """Return a list that the visitor's browser fills with what it was shown before."""
+    attributes = context.attributes(node, "rows-back")
+    told = tag("p", {"class": "rows-none"}, node.nothing) if node.nothing else ""
+    if context.mode == "edit":
+        told = tag("p", {"class": "rows-none"}, node.nothing or "What the visitor saw last")
+    return tag("div", attributes, told, tag("ul", {
+        "class": f"rows rows-{node.layout}", "style": f"--across:{node.across}",
+        "data-seen": node.table, "data-most": node.most or 6}))
 
 
 def _cells(node: RowList, context: Surroundings) -> Markup:
@@ -157,7 +196,37 @@ def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) ->
     title = tag("h3", {"class": f"t-{node.style}"} | (typed("title", "one") if typed else {}), said)
     words = tag("p", typed("words", "one") if typed else {}, words_html(entry.words, context)) \
         if typed or plain(entry.words).strip() else ""
-    return tag("li", {"data-by": entry.by or None}, shown, title, words)
+    return tag("li", {"data-by": entry.by or None} | _sale_days(node, entry), shown, title, words,
+               _priced(entry.goods, context) if entry.goods is not None else "")
+
+
+def _priced(goods: Goods, context: Surroundings) -> Markup:
+    """Return the line of a cell that says what the row costs, what is left, how it is rated."""
+    best = goods.best
+    parts = [rating_html(goods, context)]
+    if best is not None:
+        more = any(one.price and one.price != best.price for one in goods.offers)
+        parts = [price_html(best, context, begins=more),
+                 stock_html(best, context, 0) if goods.sold_out else Markup(""), *parts]
+    line = join(f" {part}" for part in parts if part)
+    return tag("p", {"class": "rows-price"}, line) if line else Markup("")
+
+
+def _sale_days(node: RowList, entry: RowEntry) -> dict[str, str | int | bool | None]:
+    """Return what hides a cell of a list of sales until its sale runs."""
+    best = entry.goods.best if entry.goods is not None else None
+    if node.choose != "sale" or best is None or not (best.starts or best.ends):
+        return {}
+    return {"data-sale-from": best.starts or None, "data-sale-until": best.ends or None,
+            "hidden": True}
+
+
+def _runtime(node: RowList, context: Surroundings) -> list[str]:
+    """Return the scripts that it needs; one that visitors only look at needs none."""
+    needs = {"rows": node.search or node.by or (node.step and len(node.entries) > node.step),
+             "sale": any(has_days(entry.goods) for entry in node.entries),
+             "seen": node.choose == "seen"}
+    return [part for part, needed in needs.items() if needed]
 
 
 def _sizes(node: RowList, medium: Medium, context: Surroundings) -> str:
@@ -175,7 +244,7 @@ KIND = Kind(
     about="Towns, products or dates from a table, each in a cell (catalogue, listing, grid)",
     type=RowList, label="Rows of a table", mark="rows", traits=TYPE_TRAITS, new=_new,
     render=_render, suit=_suit, texts=_texts, summary=_summary,
-    reads=frozenset({Area.MEDIA, Area.TABLES, Area.LANGUAGE}), runtime="rows",
+    reads=frozenset({Area.MEDIA, Area.TABLES, Area.LANGUAGE}), runtime=_runtime,
     fields=(
         Field(name="table", label="Table", editor="table", required=True),
         Field(name="picture", label="Picture", editor="column"),
@@ -184,6 +253,9 @@ KIND = Kind(
         Field(name="layout", label="Cells", editor="choice",
               choices={"cards": "side by side", "lines": "one below another"}),
         Field(name="across", label="In one line", editor="number"),
+        Field(name="priced", label="Prices", editor="choice",
+              choices={True: "shown", False: "not shown"}),
+        Field(name="choose", label="Show", editor="choice", choices=CHOICES, column="Which rows"),
         Field(name="order", label="Order by", editor="column", column="Which rows"),
         Field(name="falling", label="From", editor="choice", column="Which rows",
               choices={False: "first to last", True: "last to first"}),
@@ -191,6 +263,7 @@ KIND = Kind(
         Field(name="where", label="Only where", editor="column", column="Which rows"),
         Field(name="value", label="is", editor="line", column="Which rows"),
         Field(name="same", label="Same as page", editor="column", column="Which rows"),
+        Field(name="step", label="At once", editor="number", column="Which rows"),
         Field(name="search", label="Visitors", editor="choice", column="Which rows",
               choices={False: "see all", True: "may search"}),
         Field(name="by", label="Filter by", editor="column", column="Which rows"),
@@ -211,5 +284,9 @@ KIND = Kind(
          ".rows-bar [aria-pressed=true]{background:#14161c;color:#fff}"
          ".rows-bar p{flex-basis:100%;margin:0}"
          ".rows-lines li{border-bottom:1px solid color-mix(in srgb,currentColor 22%,transparent);"
-         "padding-bottom:16px}"),
+         "padding-bottom:16px}.rows li[hidden]{display:none}"
+         ".rows-price{display:flex;flex-wrap:wrap;gap:2px 12px;align-items:baseline}"
+         ".rows-more{font:inherit;min-height:44px;margin-top:20px;padding:0 18px;color:inherit;"
+         "background:none;border:1px solid currentColor;border-radius:var(--corner-small,5px);"
+         "cursor:pointer}" + PRICING_CSS),
 )

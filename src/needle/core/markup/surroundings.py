@@ -17,6 +17,7 @@ from needle.core.values.ids import Id
 from needle.core.values.language import Language
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
+from needle.core.values.rows import Above, Goods
 
 __all__ = ["Mode", "PageName", "Pictures", "Rendition", "Surroundings", "TextMode",
            "UndeclaredError"]
@@ -96,6 +97,21 @@ class Surroundings(Protocol):
         ...
 
     @property
+    def goods(self) -> Goods | None:
+        """What the row offers whose page it stands on (`Area.TABLES`)."""
+        ...
+
+    @property
+    def above(self) -> Sequence[Above]:
+        """The pages above this one, the nearest last (`Area.TABLES`)."""
+        ...
+
+    @property
+    def page_name(self) -> str:
+        """What the page it stands on is called, or its row (`Area.PAGES`)."""
+        ...
+
+    @property
     def variant_key(self) -> str:
         """The variant that it stands on."""
         ...
@@ -111,6 +127,14 @@ class Surroundings(Protocol):
 
     def words(self, message: str, /, **values: Named) -> str:
         """Return what is said to visitors, in the language of the site (`Area.LANGUAGE`)."""
+        ...
+
+    def day(self, day: str) -> str:
+        """Return "2027-08-12" as visitors read it (`Area.LANGUAGE`)."""
+        ...
+
+    def number(self, number: str) -> str:
+        """Return a number as visitors read it (`Area.LANGUAGE`)."""
         ...
 
     def seen_at_once(self, node: Node) -> bool:

@@ -1,6 +1,6 @@
 """Numbers and moments as a language writes them (Unicode CLDR, by Babel)."""
 
-from datetime import datetime
+from datetime import date, datetime
 from functools import cache
 from typing import TYPE_CHECKING
 
@@ -9,7 +9,7 @@ from needle.core.messages.catalogue import FALLBACK
 if TYPE_CHECKING:
     from babel import Locale
 
-__all__ = ["amount_in", "language_name", "moment_in", "number_in", "share_in"]
+__all__ = ["amount_in", "day_in", "language_name", "moment_in", "number_in", "share_in"]
 
 _CURRENCIES = {"£": "GBP", "$": "USD", "€": "EUR"}
 
@@ -51,14 +51,24 @@ def share_in(language: str, value: float) -> str:
                           _locale(language))
 
 
+def day_in(language: str, day: date) -> str:
+    """Return day, month by name and year."""
+    from babel.dates import format_date
+
+    return format_date(day, "long", _spoken(language))
+
+
 def moment_in(language: str, moment: datetime) -> str:
     """Return day, month by name, year, hour and minute."""
-    from babel.dates import format_date, format_time
+    from babel.dates import format_time
 
+    return (f"{day_in(language, moment)}, "
+            f"{format_time(moment, 'short', locale=_spoken(language))}")
+
+
+def _spoken(language: str) -> "Locale":
     # English here is that of Britain, where the day comes first and a day has 24 hours.
-    locale = _locale("en-GB" if language == "en" else language)
-    return (f"{format_date(moment, 'long', locale)}, "
-            f"{format_time(moment, 'short', locale=locale)}")
+    return _locale("en-GB" if language == "en" else language)
 
 
 def language_name(language: str) -> str:

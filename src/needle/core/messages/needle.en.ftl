@@ -397,6 +397,9 @@ sheet-broken = Line { $line } cannot be read ({ $why }). A quote mark may be ope
 sheet-empty = The file holds no line. It takes one with the names of the columns, then one for each row.
 sheet-rows = The file has { $count } rows; a table takes { $most } at most.
 sheet-columns = The file has { $count } columns; a table takes { $most } at most.
+sheet-nothing = No column of the file is taken. Choose one at least.
+sheet-twice = Two columns of the file go into one column of the table. Send one of them elsewhere.
+sheet-key = The file lacks the column by which rows are told. Choose one that it has.
 sheet-cells = { $count ->
     [one] A cell does not fit, so nothing was taken:
    *[other] { $count } cells do not fit, so nothing was taken:
@@ -411,6 +414,7 @@ table-cell = { $row }, { $column }: { $why }
 column-name-taken = There is a column called “{ $name }” already.
 column-last = A table needs a column. Add another before deleting this one.
 column-in-address = “{ $page }” has “{ $column }” in the address of its pages. Take it out of there first.
+column-means = “{ $column }” cannot be “{ $means }”: that takes { $kinds }.
 column-gone = This column is no longer there.
 row-gone = This row is no longer there.
 column-in-conditions = Which rows have a page on “{ $page }” depends on “{ $column }”. Take that condition away first.

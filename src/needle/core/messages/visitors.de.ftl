@@ -31,6 +31,21 @@ form-again = Bitte sehen Sie sich an, was markiert ist.
 rows-search = Suchen
 rows-all = Alle
 rows-none = Hier passt nichts.
+goods-from = ab { $price }
+goods-instead = statt { $price }
+goods-until = bis { $day }
+goods-sold-out = Ausverkauft
+goods-left = { $count ->
+    [one] Nur noch eines da
+   *[other] Nur noch { $count } da
+}
+goods-rated = { $rating } von 5 bei { $count ->
+    [one] einer Bewertung
+   *[other] { $count } Bewertungen
+}
+rows-more = Mehr zeigen
+trail-label = Weg zu dieser Seite
+gallery = Bilder
 countdown-days = Tage
 countdown-hours = Stunden
 countdown-minutes = Minuten

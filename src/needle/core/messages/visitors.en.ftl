@@ -40,6 +40,21 @@ form-again = Please look again at what is marked.
 rows-search = Search
 rows-all = All
 rows-none = Nothing here fits.
+goods-from = from { $price }
+goods-instead = instead of { $price }
+goods-until = until { $day }
+goods-sold-out = Sold out
+goods-left = { $count ->
+    [one] Only one left
+   *[other] Only { $count } left
+}
+goods-rated = { $rating } of 5 from { $count ->
+    [one] one rating
+   *[other] { $count } ratings
+}
+rows-more = Show more
+trail-label = Way to this page
+gallery = Pictures
 countdown-days = days
 countdown-hours = hours
 countdown-minutes = minutes

@@ -31,6 +31,21 @@ form-again = Revise lo que está marcado, por favor.
 rows-search = Buscar
 rows-all = Todo
 rows-none = Nada coincide.
+goods-from = desde { $price }
+goods-instead = en lugar de { $price }
+goods-until = hasta el { $day }
+goods-sold-out = Agotado
+goods-left = { $count ->
+    [one] Solo queda uno
+   *[other] Solo quedan { $count }
+}
+goods-rated = { $rating } de 5 con { $count ->
+    [one] una valoración
+   *[other] { $count } valoraciones
+}
+rows-more = Mostrar más
+trail-label = Camino a esta página
+gallery = Imágenes
 countdown-days = días
 countdown-hours = horas
 countdown-minutes = minutos

@@ -31,6 +31,21 @@ form-again = Veuillez revoir ce qui est signalé.
 rows-search = Rechercher
 rows-all = Tout
 rows-none = Rien ne correspond.
+goods-from = à partir de { $price }
+goods-instead = au lieu de { $price }
+goods-until = jusqu’au { $day }
+goods-sold-out = Épuisé
+goods-left = { $count ->
+    [one] Plus qu’un seul
+   *[other] Plus que { $count }
+}
+goods-rated = { $rating } sur 5 pour { $count ->
+    [one] un avis
+   *[other] { $count } avis
+}
+rows-more = Afficher plus
+trail-label = Chemin vers cette page
+gallery = Images
 countdown-days = jours
 countdown-hours = heures
 countdown-minutes = minutes

@@ -31,6 +31,21 @@ form-again = Per favore, riguardi ciò che è segnato.
 rows-search = Cerca
 rows-all = Tutto
 rows-none = Niente corrisponde.
+goods-from = da { $price }
+goods-instead = invece di { $price }
+goods-until = fino al { $day }
+goods-sold-out = Esaurito
+goods-left = { $count ->
+    [one] Ne resta uno solo
+   *[other] Ne restano solo { $count }
+}
+goods-rated = { $rating } su 5 con { $count ->
+    [one] una valutazione
+   *[other] { $count } valutazioni
+}
+rows-more = Mostra altro
+trail-label = Percorso verso questa pagina
+gallery = Immagini
 countdown-days = giorni
 countdown-hours = ore
 countdown-minutes = minuti

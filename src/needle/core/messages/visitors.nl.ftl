@@ -31,6 +31,21 @@ form-again = Kijk nog eens naar wat gemarkeerd is.
 rows-search = Zoeken
 rows-all = Alles
 rows-none = Er past hier niets.
+goods-from = vanaf { $price }
+goods-instead = in plaats van { $price }
+goods-until = tot en met { $day }
+goods-sold-out = Uitverkocht
+goods-left = { $count ->
+    [one] Nog maar één
+   *[other] Nog maar { $count }
+}
+goods-rated = { $rating } van 5 uit { $count ->
+    [one] één beoordeling
+   *[other] { $count } beoordelingen
+}
+rows-more = Meer tonen
+trail-label = Weg naar deze pagina
+gallery = Beelden
 countdown-days = dagen
 countdown-hours = uren
 countdown-minutes = minuten

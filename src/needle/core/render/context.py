@@ -3,9 +3,11 @@
 import json
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from datetime import date
 from functools import cached_property
 
 from needle.core.brand.marks import Branded
+from needle.core.kinds.rowlist import RowList
 from needle.core.markup.anchors import node_class, part_anchor, popup_anchor, section_anchor
 from needle.core.markup.markup import safe_address
 from needle.core.markup.surroundings import (
@@ -16,6 +18,7 @@ from needle.core.markup.surroundings import (
     UndeclaredError,
 )
 from needle.core.messages.catalogue import worded
+from needle.core.messages.formats import day_in, number_in
 from needle.core.messages.message import Named
 from needle.core.render.shownwidths import Shown, shown_widths
 from needle.core.site.site import Page, Site, Variant
@@ -41,6 +44,8 @@ from needle.core.values.language import Language
 from needle.core.values.look import PLAIN
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
+from needle.core.values.rows import LONGEST_LABEL, Above, Goods
 
 __all__ = ["Context", "needs_script"]
 
@@ -89,7 +94,32 @@ class Context:
     @property
     def row_label(self) -> str:
         """What the row is called whose page it stands on; empty on any other page."""
-        return self.page.row.label
+        return self.page.row.label[:LONGEST_LABEL]
+
+    @property
+    def goods(self) -> Goods | None:
+        """What the row offers whose page it stands on."""
+        self._asked(Area.TABLES)
+        return self.page.row.goods
+
+    @property
+    def above(self) -> Sequence[Above]:
+        """The pages above this one, the nearest last."""
+        self._asked(Area.TABLES)
+        return self.page.row.above
+
+    @property
+    def page_name(self) -> str:
+        """What the page it stands on is called, or its row."""
+        self._asked(Area.PAGES)
+        return self.row_label or self.page.name
+
+    @property
+    def looked_back_on(self) -> str:
+        """The table of the page's row, if a list of the site shows what a visitor saw of it."""
+        table = self.page.row.table
+        wanted = remembered(self.site, "looked_back_on", _looked_back_on) if table else frozenset()
+        return table if table in wanted else ""
 
     @property
     def variant_key(self) -> str:
@@ -105,6 +135,17 @@ class Context:
     def words(self, message: str, /, **values: Named) -> str:
         """Return what is said to visitors, in the language of the site."""
         return worded(message, values, self.language)
+
+    def day(self, day: str) -> str:
+        """Return "2027-08-12" as visitors read it."""
+        try:
+            return day_in(self.language, date.fromisoformat(day))
+        except ValueError:  # A project from elsewhere may hold anything; it is words then.
+            return day
+
+    def number(self, number: str) -> str:
+        """Return a number as visitors read it."""
+        return number_in(self.language, float(number))
 
     def seen_at_once(self, node: Node) -> bool:
         """Whether a section stands at the top, so that its pictures are loaded first."""
@@ -246,6 +287,12 @@ class Context:
         """Return a form of the site, or `None` if it is gone."""
         self._asked(Area.FORMS)
         return self.site.form(form_id)
+
+
+def _looked_back_on(site: Site) -> frozenset[Id]:
+    return frozenset(node.table for page in site.pages for variant in page.variants
+                     for node in variant.nodes()
+                     if isinstance(node, RowList) and node.choose == "seen")
 
 
 def needs_script(actions: Sequence[Action]) -> bool:

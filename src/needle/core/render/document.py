@@ -168,7 +168,7 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
     variant, forms = context.variant, context.site.forms
     nodes = list(variant.nodes())
     clicks = any(needs_script(getattr(node, "actions", ())) for node in nodes)
-    kinds = sorted({kind_of(node).runtime for node in nodes} - {""})
+    kinds = sorted({part for node in nodes for part in kind_of(node).runtime_of(node, context)})
     shown = {getattr(node, "form", "") for node in nodes}
     remembers = any(field.role is Role.HIDDEN for form in forms for field in form.fields)
     needs = {
@@ -182,9 +182,7 @@ def runtime_parts(context: Context, counted: bool) -> tuple[str, ...]:
         "consent": asks_for_consent(context),
     } | dict.fromkeys(kinds, True)
     needs["followed"] = counted
-    # A list of rows that visitors only look at needs none.
-    needs["rows"] = any(getattr(node, "search", False) or getattr(node, "by", "")
-                        for node in nodes)
+    needs["seen"] = bool(context.looked_back_on) or "seen" in kinds
     return tuple(part for part, needed in needs.items() if needed)
 
 
@@ -229,9 +227,11 @@ def _document(context: Context, head: Sequence[str], body: Markup) -> str:
 def _sections(context: Context) -> Markup:
     """Return the sections; those between header and footer stand in the main landmark."""
     parts: list[Markup] = []
+    # Of which table its row is, for the script that keeps what was seen.
+    main = {"id": _MAIN, "data-table": context.looked_back_on or None}
     for inside, group in groupby(context.variant.children, key=_belongs_in_main):
         html = join(render_node(section, context) for section in group)
-        parts.append(tag("main", {"id": _MAIN}, html) if inside and not any(
+        parts.append(tag("main", main, html) if inside and not any(
             part.startswith("<main") for part in parts) else
             tag("div", {}, html) if inside else html)
     over = bool(parts) and not parts[0].startswith("<main") and any(

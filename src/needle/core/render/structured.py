@@ -6,8 +6,10 @@ from collections.abc import Iterator
 from markupsafe import Markup
 
 from needle.core.kinds.questions import Questions
+from needle.core.kinds.rowlist import RowList
 from needle.core.render.context import Context
 from needle.core.values.about import About
+from needle.core.values.rows import Amount, Goods, Offered
 from needle.core.values.words import plain
 
 __all__ = ["page_address", "structured_data"]
@@ -27,7 +29,7 @@ def structured_data(context: Context, picture: str = "") -> Markup:
     Args:
         picture: The address of the picture that stands for the page, where it is whole.
     """
-    things = [*_page(context), *_about(context, picture), *_questions(context)]
+    things = [*_page(context), *_about(context, picture), *_questions(context), *_lists(context)]
     if not things:
         return Markup("")
     told = json.dumps({"@context": "https://schema.org", "@graph": things}, ensure_ascii=False,
@@ -53,9 +55,12 @@ def _page(context: Context) -> Iterator[_Thing]:
         told["description"] = page.description
     yield told
     if page.slug:
+        way = [(site.name, home),
+               *((one.name, page_address(site.domain, one.slug)) for one in page.row.above),
+               (page.row.label or page.name, here)]
         yield {"@type": "BreadcrumbList", "itemListElement": [
-            {"@type": "ListItem", "position": 1, "name": site.name, "item": home},
-            {"@type": "ListItem", "position": 2, "name": page.name, "item": here}]}
+            {"@type": "ListItem", "position": place, "name": name, "item": address}
+            for place, (name, address) in enumerate(way, 1)]}
 
 
 def _about(context: Context, picture: str) -> Iterator[_Thing]:
@@ -72,10 +77,62 @@ def _about(context: Context, picture: str) -> Iterator[_Thing]:
         told |= _times_and_place(about)
     if about.kind == "business":
         told |= _business(about)
+    elif about.kind == "product" and (goods := page.row.goods) is not None:
+        told |= _goods(goods, here, about.currency)
     elif about.price and about.currency:
         told["offers"] = {"@type": "Offer", "price": about.price, "priceCurrency": about.currency,
                           **({"url": here} if here else {})}
     yield told
+
+
+def _goods(goods: Goods, here: str, currency: str) -> _Thing:
+    """Return what a product costs, each option and each sale with its days, and its rating.
+
+    Args:
+        currency: Of amounts that do not say theirs.
+    """
+    offers = [told for one in goods.offers for told in _offers(one, here, currency)]
+    told: _Thing = {"offers": offers[0] if len(offers) == 1 else offers} if offers else {}
+    if len(goods.offers) == 1 and goods.offers[0].sku:
+        told["sku"] = goods.offers[0].sku
+    if goods.rating:
+        told["aggregateRating"] = {"@type": "AggregateRating", "ratingValue": goods.rating,
+                                   "ratingCount": goods.ratings, "bestRating": 5}
+    return told
+
+
+def _offers(one: Offered, here: str, currency: str) -> Iterator[_Thing]:
+    """Yield an offer at its price and, where a sale has days, another at that of the sale."""
+    about: _Thing = {"@type": "Offer"}
+    about |= {key: told for key, told in (
+        ("name", one.name), ("sku", one.sku), ("url", here)) if told}
+    if one.stock is not None:
+        about["availability"] = ("https://schema.org/OutOfStock" if one.sold_out
+                                 else "https://schema.org/InStock")
+    days = {key: day for key, day in (
+        ("validFrom", one.starts), ("priceValidUntil", one.ends)) if day}
+    if one.price is not None and (one.sale is None or days):
+        yield about | _price(one.price, currency)
+    if one.sale is not None:
+        yield about | _price(one.sale, currency) | days
+
+
+def _price(amount: Amount, currency: str) -> _Thing:
+    number, _, own = amount.cell.partition(" ")
+    return {"price": number, "priceCurrency": own or currency}
+
+
+def _lists(context: Context) -> Iterator[_Thing]:
+    """Yield the lists of rows whose cells lead to their pages."""
+    domain = context.site.domain
+    for node in context.variant.nodes():
+        if not isinstance(node, RowList) or not domain:
+            continue
+        led = [entry for entry in node.entries if entry.page]
+        if len(led) > 1:
+            yield {"@type": "ItemList", "itemListElement": [
+                {"@type": "ListItem", "position": place, "name": plain(entry.title),
+                 "url": page_address(domain, entry.slug)} for place, entry in enumerate(led, 1)]}
 
 
 def _business(about: About) -> _Thing:

@@ -18,8 +18,9 @@ from needle.core.values.outside import OutsidePart
 from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
+from needle.core.values.rows import RowOf
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
-from needle.core.values.tables import NO_MASTER, Master, RowOf, Table
+from needle.core.values.tables import NO_MASTER, Master, Table
 from needle.core.values.targets import Target
 from needle.core.values.testplan import NO_PLAN, GoalWorth, LinkGoal, Reach, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode

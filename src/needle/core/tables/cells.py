@@ -20,7 +20,7 @@ from needle.core.messages.message import CoreError
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.tables import LONGEST_CELL, TableColumn
 
-__all__ = ["CellError", "number_of", "shown", "sort_key", "taken"]
+__all__ = ["CellError", "amount_words", "number_of", "shown", "sort_key", "taken"]
 
 _SPACES = str.maketrans("", "", "  \u202f\u2009\t'’")
 _NUMBER = re.compile(r"[+-]?[\d.,]*\d[\d.,]*")
@@ -35,6 +35,8 @@ _DAY_FIRST = re.compile(r"(\d{1,2})[./-] ?(\d{1,2})[./-] ?(\d{4}|\d{2})")
 _IN_WORDS = re.compile(r"(?:[^\W\d]+,? )?(\d{1,2})(?:st|nd|rd|th|\.)? ?(?:of |de )?"
                        r"([^\W\d]+)\.?,? (?:de )?(\d{4})")
 _MONTH_FIRST = re.compile(r"(?:[^\W\d]+,? )?([^\W\d]+)\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})")
+# A comma stands within names of pictures too, but not right after the ending of one.
+_PICTURES = re.compile(r"[;|\n]|(?<=\.[a-zA-Z0-9]{3}),|(?<=\.[a-zA-Z0-9]{4}),")
 _SEPARATORS = re.compile(r"[,;|]")
 
 
@@ -197,6 +199,11 @@ def _picture(_: TableColumn, words: str, language: Language) -> str:
     return re.split(r"[\\/]", words)[-1]
 
 
+def _pictures(_: TableColumn, words: str, language: Language) -> str:
+    names = (re.split(r"[\\/]", name.strip())[-1] for name in _PICTURES.split(words))
+    return "; ".join(dict.fromkeys(filter(None, names)))
+
+
 def _choice(column: TableColumn, words: str, language: Language) -> str:
     if column.choices and words not in column.choices:
         known = next((one for one in column.choices if one.casefold() == words.casefold()), "")
@@ -219,7 +226,8 @@ def _address(_: TableColumn, words: str, language: Language) -> str:
 
 _TAKERS: Mapping[str, Callable[[TableColumn, str, Language], str]] = {
     "text": _text, "long": _text, "number": _number, "money": _money, "date": _date, "yes": _yes,
-    "picture": _picture, "choice": _choice, "tags": _tags, "address": _address}
+    "picture": _picture, "pictures": _pictures, "choice": _choice, "tags": _tags,
+    "address": _address, "link": _text}
 
 
 def shown(column: TableColumn, cell: str, shape: str, language: Language) -> str:
@@ -240,6 +248,14 @@ def shown(column: TableColumn, cell: str, shape: str, language: Language) -> str
 def number_of(cell: str) -> Decimal | None:
     """Return a number or an amount as a number; `None` for a cell that holds none."""
     return Decimal(cell.partition(" ")[0]) if _PLAIN.fullmatch(cell) else None
+
+
+def amount_words(cell: str, language: Language) -> str:
+    """Return an amount of money as visitors read it."""
+    try:
+        return _amount(cell, "", language)
+    except (ArithmeticError, ValueError):
+        return cell
 
 
 def _as_it_is(cell: str, shape: str, language: Language) -> str:

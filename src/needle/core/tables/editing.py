@@ -1,16 +1,18 @@
 """Edits of tables."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 
 import msgspec
 
 from needle.core.edit.place import EditError
 from needle.core.site.site import Page, Site
 from needle.core.tables.cells import CellError, taken
-from needle.core.tables.filling import is_master
+from needle.core.tables.choosing import is_master
 from needle.core.tables.mastering import table_of, without_column
 from needle.core.values.ids import Id, new_id
 from needle.core.values.tables import (
+    COLUMN_KINDS,
+    MEANINGS,
     MOST_COLUMNS,
     MOST_ROWS,
     Table,
@@ -19,8 +21,8 @@ from needle.core.values.tables import (
 )
 
 __all__ = ["add_column", "add_rows", "add_table", "change_kind", "delete_column", "delete_rows",
-           "delete_table", "move_rows", "put_table", "rename_column", "rename_table", "set_cells",
-           "used_by"]
+           "delete_table", "give_meaning", "move_rows", "put_table", "rename_column",
+           "rename_table", "renamed_links", "set_cells", "used_by"]
 
 _LONGEST = 80
 
@@ -56,8 +58,17 @@ def delete_table(site: Site, table_id: Id) -> Site:
     """
     if pages := used_by(site, table_id):
         raise EditError("table-used", page=pages[0].name)
-    return msgspec.structs.replace(
-        site, tables=tuple(one for one in site.tables if one.id != table_id))
+    # What linked to its rows keeps their names, as words.
+    return msgspec.structs.replace(site, tables=tuple(
+        _unlinked(one, table_id) for one in site.tables if one.id != table_id))
+
+
+def _unlinked(table: Table, gone: Id) -> Table:
+    if not any(column.of == gone for column in table.columns):
+        return table
+    return msgspec.structs.replace(table, columns=tuple(
+        msgspec.structs.replace(column, kind="text", of="") if column.of == gone else column
+        for column in table.columns))
 
 
 def rename_table(site: Site, table_id: Id, name: str) -> Site:
@@ -113,21 +124,84 @@ def rename_column(site: Site, table_id: Id, column_id: Id, name: str) -> Site:
     return _with_column(site, table, column_id, name=_column_name(table, name, column_id))
 
 
-def change_kind(site: Site, table_id: Id, column_id: Id, kind: str) -> Site:
+def change_kind(site: Site, table_id: Id, column_id: Id, kind: str, of: Id = "") -> Site:
     """Return the site with a column of another kind, its cells in the form of that.
 
+    What the column means stays if the kind fits that.
+
+    Args:
+        of: Of a row of another table: which one.
+
     Raises:
-        EditError: A cell does not fit; the message names the row.
+        EditError: A cell does not fit; the message names the row. Or the table is gone that a
+            link is to.
     """
     table = table_of(site, table_id)
+    if kind == "link":
+        table_of(site, of)
     place = _place(table, column_id)
-    column = msgspec.structs.replace(table.columns[place], kind=kind, choices=())
+    old = table.columns[place]
+    means = old.means if old.means and kind in MEANINGS[old.means][1] else ""
+    column = msgspec.structs.replace(old, kind=kind, choices=())
     rows = []
     for row in table.rows:
         cell = _fitting(table, row, column, row.cells[place], site)
         rows.append(row if cell == row.cells[place] else _with_cell(row, place, cell))
     made = msgspec.structs.replace(table, rows=tuple(rows))
-    return _with_column(put_table(site, made), made, column_id, kind=kind, choices=())
+    return _with_column(put_table(site, made), made, column_id, kind=kind, choices=(),
+                        of=of if kind == "link" else "", means=means)
+
+
+def give_meaning(site: Site, table_id: Id, column_id: Id, means: str) -> Site:
+    """Return the site with a column that means something else; another one of that meaning loses
+    it, except that several may tell options apart.
+
+    Raises:
+        EditError: The column's kind does not fit the meaning.
+    """
+    table = table_of(site, table_id)
+    column = table.columns[_place(table, column_id)]
+    if means and column.kind not in MEANINGS[means][1]:
+        words, kinds = MEANINGS[means]
+        raise EditError("column-means", column=column.name, means=words,
+                        kinds=" / ".join(COLUMN_KINDS[kind] for kind in kinds))
+    return put_table(site, msgspec.structs.replace(table, columns=tuple(
+        msgspec.structs.replace(one, means=means) if one.id == column_id else
+        msgspec.structs.replace(one, means="")
+        if means and means != "option" and one.means == means else one
+        for one in table.columns)))
+
+
+def renamed_links(site: Site, old: Table, new: Table) -> Site:
+    """Return the site in which what linked to a row goes on doing so under its new name.
+
+    Args:
+        old, new: The table before and after; rows are known by their ids.
+    """
+    names = {old.label(row).casefold(): new.label(now) for row in old.rows
+             if (now := new.row(row.id)) is not None and now is not row
+             and new.label(now) != old.label(row) and old.row_called(old.label(row)) is row}
+    if not names:
+        return site
+    return msgspec.structs.replace(site, tables=tuple(
+        _relinked(table, new.id, names) for table in site.tables))
+
+
+def _relinked(table: Table, to: Id, names: Mapping[str, str]) -> Table:
+    places = [place for place, column in enumerate(table.columns)
+              if column.kind == "link" and column.of == to]
+    if not places:
+        return table
+
+    def renamed(row: TableRow) -> TableRow:
+        cells = list(row.cells)
+        for place in places:
+            cells[place] = names.get(cells[place].casefold(), cells[place])
+        return row if tuple(cells) == row.cells else TableRow(row.id, tuple(cells))
+
+    rows = tuple(map(renamed, table.rows))
+    return table if all(new is old for new, old in zip(rows, table.rows, strict=True)) else (
+        msgspec.structs.replace(table, rows=rows))
 
 
 def _fitting(table: Table, row: TableRow, column: TableColumn, words: str, site: Site) -> str:
@@ -257,7 +331,8 @@ def set_cells(site: Site, table_id: Id, cells: Sequence[tuple[Id, Id, str]]) -> 
                  for row in table.rows)
     if all(new is old for new, old in zip(rows, table.rows, strict=True)):
         return site
-    return put_table(site, msgspec.structs.replace(table, rows=rows))
+    made = msgspec.structs.replace(table, rows=rows)
+    return renamed_links(put_table(site, made), table, made)
 
 
 def _with_cell(row: TableRow, place: int, cell: str) -> TableRow:

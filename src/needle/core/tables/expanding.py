@@ -5,6 +5,7 @@ import msgspec
 from needle.core.site.site import Page, Site
 from needle.core.tables.filling import shown_page, with_row_pages
 from needle.core.tables.listing import has_lists, with_lists
+from needle.core.tables.trail import with_above
 from needle.core.values.remembering import remembered
 from needle.core.values.tables import TableRow
 
@@ -18,14 +19,23 @@ def expanded(site: Site) -> Site:
 
 def _expanded(site: Site) -> Site:
     whole = with_row_pages(site)
-    if not any(map(has_lists, site.pages)):  # A row's page has the lists of the page that makes it.
+    # A row's page has the lists of the page that makes it.
+    if not any(map(has_lists, site.pages)) and not _linked(site):
         return whole
-    pages = tuple(with_lists(whole, page) for page in whole.pages)
+    pages = tuple(_placed(whole, page) for page in whole.pages)
     made = msgspec.structs.replace(whole, pages=pages)
     return remembered(made, "expanded", lambda itself: itself)
+
+
+def _linked(site: Site) -> bool:
+    return any(column.kind == "link" for table in site.tables for column in table.columns)
+
+
+def _placed(whole: Site, page: Page) -> Page:
+    return with_lists(whole, with_above(whole, page))
 
 
 def page_shown(site: Site, page: Page, row: TableRow | None) -> Page:
     """Return a page as the editor shows it: for a row, and with its lists filled."""
     shown = shown_page(site, page, row)
-    return with_lists(with_row_pages(site), shown) if has_lists(shown) else shown
+    return _placed(with_row_pages(site), shown) if has_lists(shown) or shown.row.row else shown

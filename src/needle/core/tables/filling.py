@@ -13,23 +13,25 @@ import msgspec
 
 from needle.core.edit.pages import LONGEST_NAME, LONGEST_SLUG, slug_for
 from needle.core.edit.texts import with_lines
+from needle.core.kinds.gallery import Gallery
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
-from needle.core.tables.cells import number_of, shown
+from needle.core.tables.cells import shown
+from needle.core.tables.choosing import is_master, meets, rows_for
+from needle.core.tables.goods import Linking, goods_of, linking_to, rows_linking
 from needle.core.values.about import About
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
 from needle.core.values.media import Medium
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
+from needle.core.values.rows import Goods, RowOf
 from needle.core.values.strict import StrictError
 from needle.core.values.tables import (
     NO_MASTER,
     Bound,
-    Condition,
     Departure,
-    RowOf,
     Table,
     TableColumn,
     TableRow,
@@ -40,11 +42,9 @@ from needle.core.values.words import Run, Text, plain
 __all__ = [
     "filled_page",
     "filled_text",
-    "is_master",
     "media_by_name",
     "rebuilt",
     "row_page_id",
-    "rows_for",
     "shown_page",
     "unfilled",
     "with_row_pages",
@@ -52,47 +52,6 @@ __all__ = [
 
 _LONGEST_WORDS = 300
 _EVERYWHERE = tuple(Width)
-
-
-def is_master(page: Page) -> bool:
-    """Whether a page stands for one page for each row of a table."""
-    return bool(page.master.table)
-
-
-def rows_for(site: Site, page: Page) -> tuple[TableRow, ...]:
-    """Return the rows that a master makes a page of; none if its table is gone."""
-    table = site.table(page.master.table)
-    if table is None:
-        return ()
-    if not page.master.only:
-        return table.rows
-    return tuple(row for row in table.rows
-                 if all(_meets(table, row, one) for one in page.master.only))
-
-
-def _meets(table: Table, row: TableRow, condition: Condition) -> bool:
-    column = table.column(condition.column)
-    cell = table.cell(row, condition.column)
-    match condition.test:
-        case "filled":
-            return bool(cell)
-        case "empty":
-            return not cell
-        case "is":
-            return cell.casefold() == condition.value.casefold()
-        case "isnt":
-            return cell.casefold() != condition.value.casefold()
-        case "has":
-            return condition.value.casefold() in (
-                [tag.casefold() for tag in cell.split(", ")]
-                if column is not None and column.kind == "tags" else cell.casefold())
-    if not cell or not condition.value:
-        return False
-    one, other = number_of(cell), number_of(condition.value)
-    if column is not None and column.kind in ("number", "money") and (
-            one is not None and other is not None):
-        return one > other if condition.test == "more" else one < other
-    return cell > condition.value if condition.test == "more" else cell < condition.value
 
 
 def row_page_id(page: Id, row: Id) -> Id:
@@ -148,21 +107,31 @@ def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Pag
     columns, language = table.columns, site.language
     bound = [one.column for one in page.master.apart if one.field == "medium"]
     media = remembered(site, "media_by_name", media_by_name) if bound else {}
+    linking = linking_to(site, table)
 
     def filled(row: TableRow) -> Page:
-        shown_media = tuple(media.get(table.cell(row, column).casefold()) for column in bound)
+        shown_media = tuple(media.get(name.casefold()) for column in bound
+                            for name in table.cell(row, column).split("; "))
+        linked = tuple(rows_linking(one, table.label(row)) for one in linking)
         held = known.get(row.id, ())
         for made in held:
             if made.row is row and made.columns is columns and (
-                    made.language == language and made.media == shown_media):
+                    made.language == language and made.media == shown_media
+                    and made.linked == linked and _same_heads(made.linking, linking)):
                 return made.page
-        fresh = _Made(row, columns, language, shown_media,
-                      _Filling(table, row, language, media).page(page))
+        fresh = _Made(row, columns, language, shown_media, linking, linked,
+                      _Filling(table, row, language, media, linking, linked).page(page))
         # The one before stays: what changed is told from both.
         known[row.id] = (fresh, *held[:1])
         return fresh.page
 
     return filled
+
+
+def _same_heads(one: Sequence[Linking], other: Sequence[Linking]) -> bool:
+    return len(one) == len(other) and all(
+        old.table.columns is new.table.columns and old.column is new.column
+        for old, new in zip(one, other, strict=True))
 
 
 class _Made(NamedTuple):
@@ -172,6 +141,8 @@ class _Made(NamedTuple):
     columns: tuple[TableColumn, ...]
     language: Language
     media: tuple[Medium | None, ...]
+    linking: tuple[Linking, ...]
+    linked: tuple[tuple[TableRow, ...], ...]
     page: Page
 
 
@@ -234,9 +205,10 @@ class _Filling:
     """Makes the page of one row."""
 
     def __init__(self, table: Table, row: TableRow, language: Language,
-                 media: Mapping[str, Medium]) -> None:
+                 media: Mapping[str, Medium], linking: Sequence[Linking],
+                 linked: Sequence[tuple[TableRow, ...]]) -> None:
         self._table, self._row, self._language = table, row, language
-        self._media = media
+        self._media, self._linking, self._linked = media, linking, linked
 
     def page(self, page: Page) -> Page:
         master = page.master
@@ -247,25 +219,35 @@ class _Filling:
         apart: dict[Id, list[Bound]] = {}
         for bound in master.apart:
             apart.setdefault(bound.node, []).append(bound)
-        touched = _chipped(page) | own.keys() | apart.keys()
+        unmet = {one.node for one in master.parts
+                 if not meets(self._table, self._row, one.condition, self._linking)}
+        touched = _chipped(page) | own.keys() | apart.keys() | unmet
 
         def change(node: Node) -> Node:
-            return self._node(node, apart.get(node.id, ()), own.get(node.id, ()))
+            made = self._node(node, apart.get(node.id, ()), own.get(node.id, ()))
+            return msgspec.structs.replace(made, hidden=_EVERYWHERE) if node.id in unmet else made
 
         variants = tuple(rebuilt(variant, touched, change) for variant in page.variants)
         label = self._table.label(self._row)
+        goods = goods_of(self._table, self._row, self._linking, self._linked, self._language)
         title, description = self._said(master.title), self._said(master.description)
         return msgspec.structs.replace(
             page, id=row_page_id(page.id, self._row.id), master=NO_MASTER,
-            row=RowOf(page.id, self._row.id, page.name, label[:LONGEST_NAME]),
+            row=RowOf(page.id, self._row.id, page.name, self._table.id, label, goods),
             name=f"{page.name}: {label}"[:LONGEST_NAME],
             slug=slug_for(self._said(master.slug)) or slug_for(label) or self._row.id,
             title=title or page.title, description=description or page.description,
-            about=self._about(page), variants=variants)
+            about=self._about(page, goods), variants=variants)
 
-    def _about(self, page: Page) -> About:
+    def _about(self, page: Page, goods: Goods | None) -> About:
         """Return what searches are told; where a row has nothing, what the page says stays."""
         about = page.about
+        best = goods.best if goods is not None else None
+        if about.kind == "product" and best is not None and best.price is not None:
+            price, _, currency = best.price.cell.partition(" ")
+            with suppress(StrictError):
+                about = msgspec.structs.replace(
+                    about, price=price, currency=currency or about.currency)
         for fact in page.master.facts:
             found = {fact.field: self._table.cell(self._row, fact.column)[:_LONGEST_WORDS]}
             if fact.field == "price":
@@ -300,8 +282,11 @@ class _Filling:
     def _bound(self, node: Node, bound: Bound) -> Node:
         cell = self._table.cell(self._row, bound.column)
         if bound.field == "medium":
-            medium = self._media.get(cell.casefold())
-            cell = medium.id if medium else ""
+            media = [medium.id for name in cell.split("; ")
+                     if (medium := self._media.get(name.casefold())) is not None]
+            if isinstance(node, Gallery):
+                return node.showing(tuple(media)) if media else node
+            cell = media[0] if media else ""
         if not cell or not hasattr(node, bound.field):
             return node
         return msgspec.structs.replace(node, **{bound.field: cell})

@@ -7,8 +7,11 @@ import msgspec
 
 from needle.core.kinds.rowlist import RowEntry, RowList
 from needle.core.site.site import Page, Site
-from needle.core.tables.cells import shown, sort_key
+from needle.core.tables.cells import shown
+from needle.core.tables.choosing import wanted_rows
 from needle.core.tables.filling import filled_text, media_by_name, rebuilt
+from needle.core.tables.goods import goods_of, linked_to
+from needle.core.tables.trail import pages_of_rows
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
@@ -70,7 +73,7 @@ def _entries(whole: Site, page: Page, node: RowList) -> tuple[RowEntry, ...]:
     # By the node itself: pages of rows share it as long as none of its words are the row's.
     made: dict[tuple[int, Id], RowEntry] = remembered(whole, "row_entries", lambda _: {})
     found = []
-    for row in _wanted(table, page, node):
+    for row in wanted_rows(whole, page, node):
         key = (id(node), row.id)
         if key not in made:
             made[key] = _entry(whole, table, row, node)
@@ -78,45 +81,16 @@ def _entries(whole: Site, page: Page, node: RowList) -> tuple[RowEntry, ...]:
     return tuple(found)
 
 
-def _wanted(table: Table, page: Page, node: RowList) -> list[TableRow]:
-    rows = list(table.rows)
-    own = table.row(page.row.row) if page.row.row else None
-    if node.same and own is not None:
-        like = table.cell(own, node.same).casefold()
-        rows = [row for row in rows
-                if row is not own and table.cell(row, node.same).casefold() == like]
-    column = table.column(node.where)
-    if column is not None and node.value.strip():
-        wanted = node.value.strip().casefold()
-        rows = [row for row in rows if wanted in (
-            table.cell(row, column.id).casefold().split(", ") if column.kind == "tags"
-            else [table.cell(row, column.id).casefold()])]
-    column = table.column(node.order)
-    if column is not None:
-        # Rows without a value come last whichever way they are put in order.
-        full = [row for row in rows if table.cell(row, column.id)]
-        empty = [row for row in rows if not table.cell(row, column.id)]
-        full.sort(key=lambda row: sort_key(column, table.cell(row, column.id)),
-                  reverse=node.falling)
-        rows = full + empty
-    return rows[: node.most] if node.most else rows
-
-
 def _entry(whole: Site, table: Table, row: TableRow, node: RowList) -> RowEntry:
     title, words = (filled_text(said, table, row, whole.language)
                     for said in (node.title, node.words))
+    # Of several pictures a cell shows the first.
     medium = remembered(whole, "media_by_name", media_by_name).get(
-        table.cell(row, node.picture).casefold()) if node.picture else None
-    page = remembered(whole, "pages_of_rows", _pages_of_rows).get(row.id) if node.leads else None
+        table.cell(row, node.picture).partition("; ")[0].casefold()) if node.picture else None
+    page = pages_of_rows(whole).get(row.id) if node.leads else None
     by = table.column(node.by)
     kinds = shown(by, table.cell(row, by.id), "", whole.language) if by else ""
+    goods = goods_of(table, row, *linked_to(whole, table, row), whole.language) \
+        if node.priced else None
     return RowEntry(title, words, medium.id if medium else "", kinds, page.id if page else "",
-                    page.slug if page else "")
-
-
-def _pages_of_rows(whole: Site) -> dict[Id, Page]:
-    found: dict[Id, Page] = {}
-    for page in whole.pages:
-        if page.row.row:
-            found.setdefault(page.row.row, page)
-    return found
+                    page.slug if page else "", goods)

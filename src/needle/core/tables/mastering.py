@@ -10,7 +10,9 @@ from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import with_lines
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
-from needle.core.tables.filling import is_master, rebuilt
+from needle.core.tables.choosing import is_master
+from needle.core.tables.filling import rebuilt
+from needle.core.tables.goods import offers_prices
 from needle.core.values.ids import Id
 from needle.core.values.node import Node
 from needle.core.values.tables import (
@@ -20,14 +22,15 @@ from needle.core.values.tables import (
     Departure,
     Fact,
     Master,
+    OnlyFor,
     Table,
     TableRow,
 )
 from needle.core.values.words import Run, Text, marked, plain, tidy
 
-__all__ = ["best_row", "bind", "depart", "departures_of", "make_master", "put_back", "put_chip",
-           "set_conditions", "set_facts", "set_said", "table_of", "unmake_master", "untold",
-           "without_column"]
+__all__ = ["best_row", "bind", "conditions_of", "depart", "departures_of", "make_master",
+           "put_back", "put_chip", "set_conditions", "set_facts", "set_part", "set_said",
+           "table_of", "unmake_master", "untold", "without_column"]
 
 # Shorter values stand on a page by chance.
 _SHORTEST = 3
@@ -159,6 +162,7 @@ def without_column(page: Page, column: Id) -> Page:
         master=msgspec.structs.replace(
             master, title=bare(master.title), description=bare(master.description),
             apart=tuple(one for one in master.apart if one.column != column),
+            parts=tuple(one for one in master.parts if one.condition.column != column),
             facts=tuple(one for one in master.facts if one.column != column),
             departures=tuple(msgspec.structs.replace(one, words=tuple(map(bare, one.words)))
                              for one in master.departures)))
@@ -203,10 +207,30 @@ def set_said(site: Site, page_id: Id, field: str, words: Text) -> Site:
     return site if field == "slug" else set_page(site, page_id, **{field: plain(words)})
 
 
-def set_conditions(site: Site, page_id: Id, conditions: Iterable[Condition]) -> Site:
-    """Return the site with other conditions for which rows have a page."""
+def set_conditions(site: Site, page_id: Id, conditions: Iterable[Condition],
+                   besides: bool = False) -> Site:
+    """Return the site with other conditions for which rows have a page.
+
+    Args:
+        besides: They have it besides other pages of their table.
+    """
     master = _master(site, page_id)
-    return set_page(site, page_id, master=msgspec.structs.replace(master, only=tuple(conditions)))
+    return set_page(site, page_id, master=msgspec.structs.replace(
+        master, only=tuple(conditions), besides=besides))
+
+
+def set_part(site: Site, page_id: Id, node_id: Id, conditions: Iterable[Condition]) -> Site:
+    """Return the site with a part that only the pages of some rows have; of all, without any
+    condition."""
+    master = _master(site, page_id)
+    kept = tuple(one for one in master.parts if one.node != node_id)
+    return set_page(site, page_id, master=msgspec.structs.replace(master, parts=(
+        *kept, *(OnlyFor(node=node_id, condition=one) for one in conditions))))
+
+
+def conditions_of(page: Page, node_id: Id) -> tuple[Condition, ...]:
+    """Return the conditions on which a row's page has a part."""
+    return tuple(one.condition for one in page.master.parts if one.node == node_id)
 
 
 def bind(site: Site, page_id: Id, node_id: Id, field: str, column: Id) -> Site:
@@ -224,10 +248,13 @@ def set_facts(site: Site, page_id: Id, facts: Iterable[Fact]) -> Site:
     return set_page(site, page_id, master=msgspec.structs.replace(master, facts=tuple(facts)))
 
 
-def untold(page: Page) -> tuple[str, ...]:
+def untold(site: Site, page: Page) -> tuple[str, ...]:
     """Return the facts without which searches show nothing of a page: neither it has them nor,
     where each row has a page, a column."""
+    table = site.table(page.master.table)
     told = {fact.field for fact in page.master.facts}
+    if table is not None and offers_prices(site, table):
+        told.add("price")
     if "price" in told:  # Money says its currency.
         told.add("currency")
     return tuple(name for name in page.about.lacks if name not in told)

@@ -1,22 +1,23 @@
 """Taking a file into a table: a new one, or what somebody changed in the file of one."""
 
-from collections.abc import Callable, Mapping, Sequence
+import re
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import msgspec
 
 from needle.core.tables.cells import CellError, taken
 from needle.core.tables.csvfile import Sheet, SheetError, written
+from needle.core.tables.matching import FRESH, ID_COLUMN, Plan, plan_for, with_matches
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
 from needle.core.values.tables import COLUMN_KINDS, MOST_COLUMNS, Table, TableColumn, TableRow
 
-__all__ = ["ID_COLUMN", "Report", "as_csv", "guessed_kinds", "made_table", "taken_again"]
+__all__ = ["Report", "as_csv", "guessed_kinds", "made_table", "taken_again"]
 
-# The column of a file that says which row is which; a file without it is matched by its first one.
-ID_COLUMN = "Needle id"
 _PICTURES = (".jpg", ".jpeg", ".png", ".webp", ".gif", ".avif", ".svg")
+_SEVERAL = re.compile(rf"(?:{'|'.join(map(re.escape, _PICTURES))})\s*[,;|\n]")
 _LONG = 90
 _MOST_FAULTS = 12
 # A column is of the first kind that fits all of its cells.
@@ -64,7 +65,8 @@ def _guessed(name: str, cells: Sequence[str], language: Language) -> str:
     if not cells:
         return "text"
     if all(cell.lower().strip().endswith(_PICTURES) for cell in cells):
-        return "picture"
+        # Several of them in one cell are parted by signs that no name of a file has.
+        return "pictures" if any(_SEVERAL.search(cell.lower()) for cell in cells) else "picture"
     if "tags" in name.casefold() or "categories" in name.casefold():
         return "tags"
     for kind in _TRIED:
@@ -87,17 +89,27 @@ def _fits(column: TableColumn, cell: str, language: Language) -> bool:
 
 
 def made_table(sheet: Sheet, name: str, kinds: Sequence[str], language: Language,
-               ids: Callable[[], Id]) -> tuple[Table, Report]:
+               ids: Callable[[], Id], means: Sequence[str] = (), of: Sequence[Id] = (),
+               ) -> tuple[Table, Report]:
     """Return a new table of what a file holds.
 
     Args:
-        kinds: Of each column, as `guessed_kinds` or the person says.
+        kinds: Of each column, as `guessed_kinds` or the person says; empty to leave it out.
+        means: Of each column, as `guessed_meanings` or the person says; without, none means
+            anything.
+        of: Of each column that names rows of another table, which one.
 
     Raises:
-        SheetError: Cells do not fit the kind of their column; nothing is taken then.
+        SheetError: Cells do not fit the kind of their column, or no column is left; nothing is
+            taken then.
     """
-    places = [place for place, one in enumerate(sheet.names) if one != ID_COLUMN]
-    columns = tuple(TableColumn(id=ids(), name=sheet.names[place], kind=kinds[place])
+    places = [place for place, one in enumerate(sheet.names)
+              if one != ID_COLUMN and kinds[place]]
+    if not places:
+        raise SheetError("sheet-nothing")
+    columns = tuple(TableColumn(id=ids(), name=sheet.names[place], kind=kinds[place],
+                                means=means[place] if means else "",
+                                of=of[place] if of and kinds[place] == "link" else "")
                     for place in places)
     rows = [TableRow(ids(), cells) for cells in _cells(sheet, columns, places, language)]
     table = Table(id=ids(), name=name, columns=columns, rows=tuple(rows))
@@ -130,36 +142,50 @@ def _cells(sheet: Sheet, columns: Sequence[TableColumn], places: Sequence[int],
 
 
 def taken_again(table: Table, sheet: Sheet, language: Language, ids: Callable[[], Id],
-                ) -> tuple[Table, Report]:
-    """Return a table with what its file now holds, and what that changed.
+                plan: Plan | None = None) -> tuple[Table, Report]:
+    """Return a table with what a file holds, and what that changed.
 
-    Columns are known by their names, rows by the ids that Needle wrote beside them, or else by
-    their first cell. A column that the file lacks stays as it is.
+    A column that the file lacks stays as it is.
+
+    Args:
+        plan: Where its columns go, and how rows are known; without, as `plan_for` says.
 
     Raises:
-        SheetError: Cells do not fit the kind of their column; nothing is taken then.
+        SheetError: Cells do not fit the kind of their column, two go into one column, or the file
+            lacks the column that says which row is which; nothing is taken then.
     """
-    places = {name.casefold(): place for place, name in enumerate(sheet.names)
-              if name != ID_COLUMN}
+    plan = plan or plan_for(table, sheet)
     notes = list(sheet.notes)
-    known = [column for column in table.columns if column.name.casefold() in places]
-    lacking = [column.name for column in table.columns if column not in known]
-    notes += [f"the file has no column “{name}”: its cells stay as they are" for name in lacking]
-    fresh = _fresh_columns(table, sheet, places, language, ids, notes)
+    places = {place: number for number, place in enumerate(plan.where) if place not in ("", FRESH)}
+    if len(places) < sum(place not in ("", FRESH) for place in plan.where):
+        raise SheetError("sheet-twice")
+    if plan.key and plan.key not in places:
+        raise SheetError("sheet-key")
+    known = [column for column in table.columns if column.id in places]
+    notes += [f"the file has no column “{column.name}”: its cells stay as they are"
+              for column in table.columns if column.id not in places]
+    fresh = _fresh_columns(table, sheet, plan, language, ids, notes)
+    new = [number for number, place in enumerate(plan.where) if place == FRESH]
     whole = [*known, *fresh]
-    cells = _cells(sheet, whole, [places[column.name.casefold()] for column in whole], language)
+    cells = _cells(sheet, whole, [*(places[column.id] for column in known), *new], language)
     columns = (*table.columns, *fresh)
-    rows = _matched(table, sheet, columns, whole, cells, ids)
+    rows = _matched(table, sheet, columns, whole, cells, ids, plan)
     made = msgspec.structs.replace(table, columns=columns, rows=tuple(rows))
-    return made, _report(table, made, notes)
+    return with_matches(made, sheet, plan), _report(table, made, notes)
 
 
-def _fresh_columns(table: Table, sheet: Sheet, places: Mapping[str, int], language: Language,
+def _fresh_columns(table: Table, sheet: Sheet, plan: Plan, language: Language,
                    ids: Callable[[], Id], notes: list[str]) -> list[TableColumn]:
     held = {column.name.casefold() for column in table.columns}
     kinds = guessed_kinds(sheet, language)
-    fresh = [TableColumn(id=ids(), name=sheet.names[place], kind=kinds[place])
-             for name, place in places.items() if name not in held]
+    fresh = []
+    for number, place in enumerate(plan.where):
+        if place == FRESH:
+            name = sheet.names[number]
+            while name.casefold() in held:
+                name += " 2"
+            held.add(name.casefold())
+            fresh.append(TableColumn(id=ids(), name=name, kind=kinds[number]))
     if len(table.columns) + len(fresh) > MOST_COLUMNS:
         raise SheetError("sheet-columns", most=MOST_COLUMNS,
                          count=len(table.columns) + len(fresh))
@@ -170,16 +196,18 @@ def _fresh_columns(table: Table, sheet: Sheet, places: Mapping[str, int], langua
 
 def _matched(table: Table, sheet: Sheet, columns: Sequence[TableColumn],
              given: Sequence[TableColumn], cells: Sequence[tuple[str, ...]],
-             ids: Callable[[], Id]) -> list[TableRow]:
-    """Return the rows of the file, each with the id and the other cells of the row that it was."""
-    told = sheet.names.index(ID_COLUMN) if ID_COLUMN in sheet.names else -1
+             ids: Callable[[], Id], plan: Plan) -> list[TableRow]:
+    """Return the rows of the file, each with the id and the other cells of the row that it was;
+    with those before them that the file lacks, if they stay."""
+    told = sheet.names.index(ID_COLUMN) if ID_COLUMN in sheet.names and not plan.key else -1
+    known_by = plan.key or columns[0].id
     by_id = {row.id: row for row in table.rows}
     by_key: dict[str, list[TableRow]] = {}
     for row in reversed(table.rows):
-        by_key.setdefault(row.cells[0].casefold() if row.cells else "", []).append(row)
-    key = next((place for place, column in enumerate(given) if column is columns[0]), -1)
+        by_key.setdefault(table.cell(row, known_by).casefold(), []).append(row)
     at = {column.id: place for place, column in enumerate(given)}
-    used: set[Id] = set()
+    key = at.get(known_by, -1)
+    used: dict[Id, TableRow] = {}
     rows = []
     for raw, values in zip(sheet.rows, cells, strict=True):
         was = by_id.get(raw[told].strip()) if told >= 0 else None
@@ -194,9 +222,13 @@ def _matched(table: Table, sheet: Sheet, columns: Sequence[TableColumn],
                      for number, column in enumerate(columns))
         row = was if was is not None and was.cells == made else TableRow(
             was.id if was else ids(), made)
-        used.add(row.id)
+        used[row.id] = row
         rows.append(row)
-    return rows
+    if not plan.keeps:
+        return rows
+    wider = ("",) * (len(columns) - len(table.columns))
+    return [*(used.get(row.id) or (TableRow(row.id, row.cells + wider) if wider else row)
+              for row in table.rows), *(row for row in rows if row.id not in by_id)]
 
 
 def _report(old: Table, new: Table, notes: Sequence[str]) -> Report:

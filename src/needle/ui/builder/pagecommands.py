@@ -22,7 +22,7 @@ from needle.core.edit.pages import (
 )
 from needle.core.edit.place import EditError
 from needle.core.site.site import Site
-from needle.core.tables.filling import is_master
+from needle.core.tables.choosing import is_master
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id
 from needle.core.wording.markdown import markdown_of, read_markdown

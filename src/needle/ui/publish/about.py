@@ -54,7 +54,7 @@ class AboutCard(Card):
 
     def edit(self) -> None:
         """Give the keys to the first fact that is missing, or to the kind."""
-        lacks = untold(self._session.page)
+        lacks = untold(self._session.site, self._session.page)
         (self._rows[lacks[0]][1] if lacks else self.kind).setFocus()
 
     def _take(self, name: str, words: str) -> None:
@@ -66,7 +66,7 @@ class AboutCard(Card):
     def refresh(self) -> None:
         """Show the facts of the chosen page."""
         page = self._session.page
-        about, lacks = page.about, untold(page)
+        about, lacks = page.about, untold(self._session.site, page)
         columns = {fact.field for fact in page.master.facts}
         self.kind.show_value(about.kind)
         place = 1

@@ -14,8 +14,8 @@ _SAID = {"starts": "when it starts", "place": "where it is", "street": "where it
 _LONGEST = timedelta(days=1)
 
 
-def _lacks(page: Page, _site: Site) -> Iterator[Spot]:
-    if lacks := untold(page):
+def _lacks(page: Page, site: Site) -> Iterator[Spot]:
+    if lacks := untold(site, page):
         yield Spot(f"Searches are not told {' and '.join(_SAID[name] for name in lacks)}")
 
 

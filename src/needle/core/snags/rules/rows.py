@@ -6,8 +6,9 @@ from collections.abc import Iterator
 from needle.core.edit.pages import slug_for
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
+from needle.core.tables.choosing import clashes_of, is_master, rows_for
 from needle.core.tables.expanding import expanded
-from needle.core.tables.filling import filled_page, is_master, media_by_name, rows_for
+from needle.core.tables.filling import filled_page, media_by_name
 from needle.core.tables.likeness import FLOOR, likeness_of, percent, worst_pairs
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
@@ -53,8 +54,8 @@ def _pictures(page: Page, site: Site) -> Iterator[Spot]:
         return
     media = media_by_name(site)
     missing = [table.label(row) for row in rows_for(site, page)
-               if any((name := table.cell(row, column)) and name.casefold() not in media
-                      for column in columns)]
+               if any(name and name.casefold() not in media
+                      for column in columns for name in table.cell(row, column).split("; "))]
     if missing:
         more = f" and {len(missing) - _NAMED} more" if len(missing) > _NAMED else ""
         yield Spot(f"No such picture in the site: {', '.join(missing[:_NAMED])}{more}")
@@ -74,6 +75,28 @@ def _alike(page: Page, site: Site) -> Iterator[Spot]:
     yield Spot(f"{percent(pairs[0].share)} % alike: {'; '.join(named)}{more}")
 
 
+def _clashes(page: Page, site: Site) -> Iterator[Spot]:
+    for other, count in clashes_of(site, page).items() if is_master(page) else ():
+        rival = site.page(other)
+        yield Spot(f"{counted(count, 'row')} also {'has' if count == 1 else 'have'} the page "
+                   f"“{rival.name if rival else ''}”, whose conditions are as exact")
+
+
+def _links(page: Page, site: Site) -> Iterator[Spot]:
+    table = _table(page, site)
+    for column in table.columns if table is not None else ():
+        other = site.table(column.of) if column.kind == "link" else None
+        if table is None or column.kind != "link":
+            continue
+        lost = [table.label(row) for row in rows_for(site, page)
+                if (cell := table.cell(row, column.id))
+                and (other is None or other.row_called(cell) is None)]
+        if lost:
+            more = f" and {len(lost) - _NAMED} more" if len(lost) > _NAMED else ""
+            yield Spot(f"“{column.name}” names a row that is not there: "
+                       f"{', '.join(lost[:_NAMED])}{more}")
+
+
 RULES = (
     Rule(id="rows-none", weight=2, scope="page", look=_none, reads=_READS, source="trade practice",
          reason="A page for each row is no page as long as there is no row."),
@@ -83,6 +106,13 @@ RULES = (
     Rule(id="rows-picture", weight=3, scope="page", look=_pictures, reads=_READS,
          source="trade practice",
          reason="Their pages show the picture that stands on the page itself."),
+    Rule(id="rows-clash", weight=2, scope="page", look=_clashes, reads=_READS,
+         source="trade practice",
+         reason="Such rows have two pages that say the same thing; give one a condition more, or "
+                "let it stand besides."),
+    Rule(id="rows-link", weight=3, scope="page", look=_links, reads=_READS,
+         source="trade practice",
+         reason="Its page has no way up to that, and no list there shows it."),
     Rule(id="rows-alike", weight=2, scope="page", look=_alike, reads=_READS,
          source="Broder 1997; search engines show one of pages that say the same",
          reason="A search engine takes such pages for one and shows one of them, or none."),

@@ -11,9 +11,9 @@ from needle.core.edit.pages import set_page
 from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Site
+from needle.core.tables.choosing import is_master
 from needle.core.tables.csvfile import SheetError, read_sheet
 from needle.core.tables.editing import add_table, delete_table, put_table, rename_table
-from needle.core.tables.filling import is_master
 from needle.core.tables.mastering import (
     bind,
     depart,

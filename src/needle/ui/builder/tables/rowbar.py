@@ -2,7 +2,7 @@
 
 from PyQt6.QtWidgets import QHBoxLayout, QToolButton, QWidget
 
-from needle.core.tables.filling import rows_for
+from needle.core.tables.choosing import rows_for
 from needle.core.values.tables import TableRow
 from needle.ui.cards import label
 from needle.ui.language import tr

@@ -13,6 +13,7 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.tables.choosing import is_master
 from needle.core.tables.editing import (
     add_column,
     change_kind,
@@ -20,7 +21,6 @@ from needle.core.tables.editing import (
     rename_column,
     used_by,
 )
-from needle.core.tables.filling import is_master
 from needle.core.tables.mastering import set_said
 from needle.core.values.ids import Id
 from needle.core.values.tables import Table

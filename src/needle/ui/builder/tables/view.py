@@ -16,7 +16,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.site.site import Page
-from needle.core.tables.filling import is_master
+from needle.core.tables.choosing import is_master
 from needle.core.tables.likeness import Likeness
 from needle.core.tables.mastering import departures_of, put_back
 from needle.core.values.counting import counted
