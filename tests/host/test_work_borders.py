@@ -3,6 +3,7 @@
 import asyncio
 import dataclasses
 import io
+import os
 import ssl
 import tempfile
 import time
@@ -18,6 +19,7 @@ import msgspec
 from sqlalchemy.exc import OperationalError
 from starlette.applications import Starlette
 
+from needle.core.edit.pages import set_page
 from needle.core.values.form import Confirmation, FieldRoute, Form, Letter
 from needle.host import __main__ as host_main
 from needle.host import certifying, delivery, health, supervising
@@ -455,6 +457,17 @@ class LiveReaderTest(unittest.TestCase):
         (folder / "live" / "live.json").write_bytes(b"{")
         self.assertIs(reader.release(), release)
         self.assertTrue(reader.fault)
+
+    def test_two_releases_within_one_tick_of_the_disks_clock_are_told_apart(self) -> None:
+        folder = Path(self.enterContext(tempfile.TemporaryDirectory())) / "p"
+        site = small_site()
+        Project.create(folder, site).close()
+        reader, found = LiveReader(folder), []
+        for title in ("First", "Second"):
+            send_pages(set_page(site, PAGE, title=title), folder, [PAGE])
+            os.utime(folder / "live" / "live.json", ns=(1, 1))
+            found.append(reader.release())
+        self.assertIsNot(found[0], found[1])
 
 
 class SettingTest(unittest.TestCase):

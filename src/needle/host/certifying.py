@@ -15,6 +15,7 @@ from needle.host.clock import now_ms
 from needle.publish.release import Live
 from needle.services.authority import AuthorityError, new_key, obtain
 from needle.store.certificates import Certificates, State, WantedCertificate
+from needle.store.files import Stamp, stamp_of
 
 __all__ = ["CertificateKeeper", "names_of"]
 
@@ -49,7 +50,7 @@ class CertificateKeeper:
         self._kept = Certificates(project)
         self._live = live
         self._context: ssl.SSLContext | None = None
-        self._stamp = 0
+        self._stamp: Stamp | None = None
         self._state = self._kept.state()
         self.fault = ""
         self.tls_port = 0
@@ -163,13 +164,13 @@ class CertificateKeeper:
     def _load(self) -> None:
         """Serve the certificate that is kept, if it is another one than before."""
         try:
-            stamp = self._kept.file.stat().st_mtime_ns
+            stamp = stamp_of(self._kept.file)
             if stamp != self._stamp:
                 context = _context()
                 context.load_cert_chain(self._kept.file)
                 self._context, self._stamp = context, stamp
         except FileNotFoundError:
-            self._context, self._stamp = None, 0
+            self._context, self._stamp = None, None
         except OSError as error:  # As is what the library says of a broken one.
             _log.warning("the certificate cannot be read: %s", type(error).__name__)
             self._context = None

@@ -5,6 +5,7 @@ from pathlib import Path
 
 from needle.publish.release import Live, Release
 from needle.publish.releases import LiveError, Releases, live_folder
+from needle.store.files import Stamp, stamp_of
 from needle.store.paths import checked_file
 
 __all__ = ["LiveReader"]
@@ -24,7 +25,7 @@ class LiveReader:
     def __init__(self, project: Path) -> None:
         self._releases = Releases(project)
         self._folder = live_folder(project)
-        self._stamp = 0
+        self._stamp: Stamp | None = None
         self._known: Release | None = None
         # Files of earlier releases: a page that was fetched a moment ago still asks for them.
         self._earlier: dict[str, str] = {}
@@ -33,9 +34,9 @@ class LiveReader:
     def release(self) -> Release | None:
         """Return the release that is live; `None` if nothing is."""
         try:
-            stamp = (self._folder / "live.json").stat().st_mtime_ns
+            stamp = stamp_of(self._folder / "live.json")
         except OSError:
-            self._stamp, self._known, self.fault = 0, None, ""
+            self._stamp, self._known, self.fault = None, None, ""
             return None
         if self._stamp != stamp:
             self._stamp = stamp

@@ -5,7 +5,9 @@ import tempfile
 import time
 from pathlib import Path
 
-__all__ = ["sweep", "write_atomically"]
+__all__ = ["Stamp", "stamp_of", "sweep", "write_atomically"]
+
+Stamp = tuple[int, int, int]
 
 _PREFIX = ".new-"
 # Younger ones may be another process's, still being written.
@@ -35,6 +37,18 @@ def write_atomically(path: Path, data: bytes, mode: int = 0o644) -> None:
         os.fsync(folder)
     finally:
         os.close(folder)
+
+
+def stamp_of(path: Path) -> Stamp:
+    """Return what tells one content of an atomically written file from the next.
+
+    The time alone does not: two writes within one tick of the disk's clock have the same.
+
+    Raises:
+        OSError: It is not there.
+    """
+    held = path.stat()
+    return held.st_mtime_ns, held.st_ino, held.st_size
 
 
 def sweep(folder: Path) -> None:
