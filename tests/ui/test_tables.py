@@ -7,7 +7,7 @@ from PyQt6.QtCore import Qt
 from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QInputDialog, QLineEdit
 
-from needle.core.site.site import Site
+from needle.core.site.site import Page, Site
 from needle.core.tables.expanding import expanded
 from needle.core.tables.mastering import set_facts
 from needle.core.values.tables import Fact
@@ -15,6 +15,7 @@ from needle.core.values.words import plain
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog, FactsDialog
 from needle.ui.builder.tables.conditions import ConditionsDialog
+from needle.ui.builder.tables.matchdialog import NewTableDialog
 from needle.ui.builder.tables.tablecard import TableCard
 from needle.ui.builder.tables.view import TablesView
 from needle.ui.publish.about import AboutCard
@@ -57,7 +58,8 @@ class ReadingTest(TablesTest):
     def test_a_file_becomes_a_table_in_one_step(self) -> None:
         path = self.folder.parent / "Places to go.csv"
         path.write_text(TOWNS.replace(",", ";"), "utf-8")
-        self.doing.read_file(path)
+        with mock.patch.object(NewTableDialog, "exec", return_value=1):
+            self.doing.files.read_file(path)
         self.assertEqual(self.session.site.tables[1].name, "Places to go")
         self.assertEqual(self.card().table, self.session.site.tables[1])
         self.assertTrue(self.shown is not None and self.window.build.tables.isVisible())
@@ -70,9 +72,9 @@ class ReadingTest(TablesTest):
         path = self.folder.parent / "x.csv"
         for data, words in ((b"\0\1", "bytes"), (b"", "no line")):
             path.write_bytes(data)
-            self.doing.read_file(path)
+            self.doing.files.read_file(path)
             self.assertIn(words, said[-1])
-        self.doing.read_file(path.with_name("gone.csv"))
+        self.doing.files.read_file(path.with_name("gone.csv"))
         self.assertIn("No such file", said[-1])
         self.assertIs(self.session.site, before)
 
@@ -84,7 +86,7 @@ class ReadingTest(TablesTest):
         path.write_bytes(path.read_bytes().replace(b"north", b"inland"))
         view.refresh()
         self.until(view._outside_row.isVisible)
-        self.doing.read_again()
+        self.doing.files.read_again()
         self.assertEqual(self.session.site.tables[0].rows[0].cells[1], "inland")
         self.until(lambda: not view._outside_row.isVisible())
         self.session.undo()
@@ -297,11 +299,14 @@ class FactsTest(TablesTest):
 
 
 class ConditionsTest(TablesTest):
+    def asking(self, page: Page) -> ConditionsDialog:
+        return ConditionsDialog("", "", self.table, (), page.master.only, "en", self.window, False)
+
     def test_rows_that_meet_the_conditions_have_a_page(self) -> None:
         self.master()
         page = self.session.page
-        asking = ConditionsDialog(page, self.table, "en", self.window)
-        which, _test, value = asking.lines[0]
+        asking = self.asking(page)
+        which, value = asking.lines[0].which, asking.lines[0].value
         self.assertFalse(value.isEnabled())
         which.setCurrentIndex(2)
         which.chosen.emit(which.currentData())
@@ -316,8 +321,8 @@ class ConditionsTest(TablesTest):
         assert view is not None
         self.until(lambda: "one of 1 page from" in view.about.text())
         self.until(lambda: view.likeness.said.text() == "Two pages or more are compared.")
-        again = ConditionsDialog(self.session.page, self.table, "en", self.window)
-        self.assertEqual(again.lines[0][2].text(), "South")
+        again = self.asking(self.session.page)
+        self.assertEqual(again.lines[0].value.text(), "South")
         self.session.undo()
         self.assertEqual(len(self.session.whole.pages), 4)
 
@@ -325,8 +330,8 @@ class ConditionsTest(TablesTest):
         table = msgspec.structs.replace(self.table, columns=(
             *self.table.columns[:2], msgspec.structs.replace(self.table.columns[2],
                                                              kind="number")))
-        asking = ConditionsDialog(self.session.page, table, "en", self.window)
-        which, _test, value = asking.lines[1]
+        asking = ConditionsDialog("", "", table, (), (), "en", self.window)
+        which, value = asking.lines[1].which, asking.lines[1].value
         which.setCurrentIndex(3)
         value.setText("many")
         asking._keep()

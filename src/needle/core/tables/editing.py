@@ -22,7 +22,7 @@ from needle.core.values.tables import (
 
 __all__ = ["add_column", "add_rows", "add_table", "change_kind", "delete_column", "delete_rows",
            "delete_table", "give_meaning", "move_rows", "put_table", "rename_column",
-           "rename_table", "renamed_links", "set_cells", "used_by"]
+           "rename_table", "renamed_links", "set_cells", "shape_column", "used_by"]
 
 _LONGEST = 80
 
@@ -92,8 +92,12 @@ def _name(name: str) -> str:
 
 # Columns
 
-def add_column(site: Site, table_id: Id, name: str, kind: str = "text") -> tuple[Site, Id]:
+def add_column(site: Site, table_id: Id, name: str, kind: str = "text", of: Id = "",
+               ) -> tuple[Site, Id]:
     """Return the site with a table that has one column more, and the column's id.
+
+    Args:
+        of: Of a row of another table: which one.
 
     Raises:
         EditError: The name is empty or taken, or there are as many columns as there can be.
@@ -101,7 +105,7 @@ def add_column(site: Site, table_id: Id, name: str, kind: str = "text") -> tuple
     table = table_of(site, table_id)
     if len(table.columns) >= MOST_COLUMNS:
         raise EditError("table-columns", most=MOST_COLUMNS)
-    column = TableColumn(id=new_id(), name=_column_name(table, name), kind=kind)
+    column = TableColumn(id=new_id(), name=_column_name(table, name), kind=kind, of=of)
     made = msgspec.structs.replace(table, columns=(*table.columns, column), rows=tuple(
         TableRow(row.id, (*row.cells, "")) for row in table.rows))
     return put_table(site, made), column.id
@@ -210,6 +214,23 @@ def _fitting(table: Table, row: TableRow, column: TableColumn, words: str, site:
     except CellError as error:
         raise EditError("table-cell", row=table.label(row), column=column.name,
                         why=error) from error
+
+
+def shape_column(site: Site, table_id: Id, column_id: Id, name: str, kind: str, of: Id,
+                 means: str) -> Site:
+    """Return the site with a column of another name, kind and meaning; as `rename_column`,
+    `change_kind` and `give_meaning` do it.
+
+    Raises:
+        EditError: As those do; nothing is changed then.
+    """
+    site = rename_column(site, table_id, column_id, name)
+    column = table_of(site, table_id).column(column_id)
+    if column is not None and (kind, of) != (column.kind, column.of):
+        site = change_kind(site, table_id, column_id, kind, of)
+        column = table_of(site, table_id).column(column_id)
+    return give_meaning(site, table_id, column_id, means) \
+        if column is not None and means != column.means else site
 
 
 def delete_column(site: Site, table_id: Id, column_id: Id) -> Site:

@@ -102,9 +102,9 @@ class BuildStage(QWidget):
         self.tables: TablesView | None = None
         self.tabling = TableCommands(session, self.canvas, self)
         self.tabling.show = self.turn_tables
-        self.tabling.shown = self.show_table
+        self.tabling.files.shown = self.show_table
         self.tabling.step = self._bar.rows.step
-        self.tabling.table = self._table
+        self.tabling.files.table = self._table
         self._pages.done.connect(self._take_focus)
         self.script.menu_asked.connect(self._pop_menu)
         self.canvas.menu_asked.connect(self._pop_menu)

@@ -23,15 +23,17 @@ class CellEditing(QStyledItemDelegate):
     """Gives each kind of column its editor."""
 
     def __init__(self, column_of: Callable[[int], TableColumn | None],
-                 pictures: Callable[[], list[str]], parent: QWidget) -> None:
+                 pictures: Callable[[], list[str]],
+                 linked: Callable[[TableColumn], list[str]], parent: QWidget) -> None:
         """Prepare to edit.
 
         Args:
             column_of: Returns the column at a place.
             pictures: Returns the names of the pictures that the site has.
+            linked: Returns what the rows are called that a column's cells may name.
         """
         super().__init__(parent)
-        self._column_of, self._pictures = column_of, pictures
+        self._column_of, self._pictures, self._linked = column_of, pictures, linked
 
     def createEditor(self, parent: QWidget | None, option: QStyleOptionViewItem,
                      index: QModelIndex) -> QWidget | None:
@@ -44,7 +46,8 @@ class CellEditing(QStyledItemDelegate):
             lines.setTabChangesFocus(True)
             return lines
         offered = {"choice": list(column.choices), "yes": ["yes", "no"]}.get(column.kind) or (
-            self._pictures() if column.kind == "picture" else [])
+            self._pictures() if column.kind == "picture" else
+            self._linked(column) if column.kind == "link" else [])
         if offered:
             box = QComboBox(parent)
             box.setEditable(column.kind != "yes")

@@ -1,12 +1,18 @@
 """Asking about columns: which one stands for words, and of which kind one is."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 
 from PyQt6.QtWidgets import QDialog, QFormLayout, QVBoxLayout, QWidget
 
 from needle.core.site.site import Page, Site
 from needle.core.values.about import ABOUT_KINDS
-from needle.core.values.tables import COLUMN_KINDS, SHAPES, Fact, Table, TableColumn
+from needle.core.values.tables import SHAPES, Fact, Table, TableColumn
+from needle.ui.builder.tables.kinds import (
+    kind_choices,
+    linked_kind,
+    meaning_choices,
+    parted_kind,
+)
 from needle.ui.cards import button, foot, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
@@ -104,18 +110,42 @@ class FactsDialog(QDialog):
 
 
 class ColumnDialog(QDialog):
-    """What a column is called, and of which kind it is."""
+    """What a column is called, of which kind it is, and what it means."""
 
-    def __init__(self, column: TableColumn | None, parent: QWidget) -> None:
+    def __init__(self, column: TableColumn | None, tables: Sequence[Table], parent: QWidget,
+                 ) -> None:
+        """Show a column.
+
+        Args:
+            tables: Those whose rows its cells may name.
+        """
         super().__init__(parent)
         self.setWindowTitle(tr("Column") if column else tr("New column"))
         self.name = WordsEdit(tr("Name"), column.name if column else "")
-        self.kind = ChoiceEdit(tr("Kind"), {key: tr(words) for key, words in COLUMN_KINDS.items()},
-                               inherit=False)
-        self.kind.show_value(column.kind if column else "text")
+        self.kind = ChoiceEdit(tr("Kind"), kind_choices(tables), inherit=False)
+        self.kind.show_value("text" if column is None else
+                             linked_kind(column.kind, column.of))
+        self.means = ChoiceEdit(tr("Means"), {}, inherit=False)
+        self.kind.chosen.connect(lambda _: self._fit(""))
+        self._fit(column.means if column else "")
         form = QFormLayout(self)
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         form.addRow(tr("Name"), self.name)
         form.addRow(tr("Kind"), self.kind)
+        form.addRow(tr("Means"), self.means)
         form.addRow(foot(button(tr("Cancel"), self.reject),
                          button(tr("Keep it") if column else tr("Add it"), self.accept,
                                 main=True)))
+        self.resize(380, 10)
+
+    def _fit(self, means: str) -> None:
+        self.means.clear()
+        for key, words in meaning_choices(self.answers()[0]).items():
+            self.means.addItem(words, key)
+        self.means.show_value(means)
+        self.means.setEnabled(self.means.count() > 1)
+
+    def answers(self) -> tuple[str, str, str]:
+        """Return the kind, the table whose rows it names, and what it means."""
+        kind, of = parted_kind(str(self.kind.currentData()))
+        return kind, of, str(self.means.currentData() or "")

@@ -1,49 +1,48 @@
 """Commands on tables, on the pages that are made of their rows, and on what stands there."""
 
 from collections.abc import Callable
-from pathlib import Path
 
 import msgspec
 from PyQt6.QtCore import QObject
-from PyQt6.QtWidgets import QFileDialog, QInputDialog, QWidget
+from PyQt6.QtWidgets import QInputDialog, QWidget
 
 from needle.core.edit.pages import set_page
+from needle.core.kinds.gallery import Gallery
 from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Site
 from needle.core.tables.choosing import is_master
-from needle.core.tables.csvfile import SheetError, read_sheet
-from needle.core.tables.editing import add_table, delete_table, put_table, rename_table
+from needle.core.tables.editing import add_table, delete_table, rename_table
+from needle.core.tables.goods import linking_to
 from needle.core.tables.mastering import (
     bind,
+    conditions_of,
     depart,
     departures_of,
     make_master,
     put_back,
     set_conditions,
     set_facts,
+    set_part,
     unmake_master,
 )
-from needle.core.tables.taking import as_csv, guessed_kinds, made_table, taken_again
 from needle.core.values.counting import counted
 from needle.core.values.ids import Id, new_id
+from needle.core.values.node import Node
 from needle.core.values.tables import Table, TableColumn
-from needle.store.files import write_atomically
-from needle.store.tablefiles import edited_outside, keep_csv
 from needle.ui.builder.canvas import Canvas
 from needle.ui.builder.tables.columns import ChipDialog, FactsDialog
 from needle.ui.builder.tables.conditions import ConditionsDialog
+from needle.ui.builder.tables.files import TableFiles
 from needle.ui.builder.tables.masterdialog import MasterDialog
 from needle.ui.commands import Command
 from needle.ui.language import tr
 from needle.ui.session import Session
-from needle.ui.waiting import Stopped, one_apart
 
 __all__ = ["TableCommands"]
 
-_CSV = tr("Tables (*.csv *.tsv *.txt);;All files (*)")
 _FIELDS = {"medium": tr("picture"), "alt": tr("alt text"), "address": tr("address")}
-_FITS = {"medium": ("picture",), "alt": ("text", "long"), "address": ("address",)}
+_FITS = {"medium": ("picture", "pictures"), "alt": ("text", "long"), "address": ("address",)}
 
 
 class TableCommands(QObject):
@@ -51,16 +50,14 @@ class TableCommands(QObject):
 
     Attributes:
         show: Shows the screen of tables; set by the stage.
-        table: Returns the table that is looked at; set by the stage.
+        files: What can be done with the files of tables.
     """
 
     def __init__(self, session: Session, canvas: Canvas, window: QWidget) -> None:
         super().__init__(window)
         self._session, self._canvas, self._window = session, canvas, window
         self.show: Callable[[], object] = lambda: None
-        self.table: Callable[[], Table | None] = lambda: session.site.table(
-            session.page.master.table)
-        self.shown: Callable[[Id], object] = lambda _: None
+        self.files = TableFiles(session, window)
         self.step: Callable[[int], object] = lambda _: None
 
     def commands(self) -> list[Command]:
@@ -69,19 +66,12 @@ class TableCommands(QObject):
             Command(id="table.show", menu="Table", title=tr("Show the tables, or the page again"),
                     keys="Ctrl+T", keywords="rows csv local pages products towns",
                     run=lambda: self.show()),
-            Command(id="table.read", menu="Table", title=tr("Read a CSV file as a table…"),
-                    keywords="import spreadsheet", run=self.ask_file),
+            *self.files.commands(),
             Command(id="table.new", menu="Table", title=tr("New table…"), run=self.ask_new),
             Command(id="table.name", menu="Table", title=tr("Rename table…"), run=self._rename,
                     unless=self._no_table),
             Command(id="table.delete", menu="Table", title=tr("Delete table"), run=self._delete,
                     unless=self._no_table),
-            Command(id="table.write", menu="Table", title=tr("Write the table to a CSV file…"),
-                    keywords="export", run=self.ask_where, unless=self._no_table),
-            Command(id="table.again", menu="Table", title=tr("Read its changed CSV file"),
-                    run=self.read_again, unless=self._not_edited),
-            Command(id="table.over", menu="Table", title=tr("Keep the table, write its file anew"),
-                    run=self.write_over, unless=self._not_edited),
             Command(id="master.make", menu="Table", title=tr("One page for each row…"),
                     keywords="local pages towns master", run=self.ask_master,
                     unless=self._no_master_here),
@@ -106,6 +96,9 @@ class TableCommands(QObject):
                     unless=self._no_words),
             Command(id="part.column", menu="Table", title=tr("A column's picture or address…"),
                     keywords="alt picture address", run=self._bind, unless=self._not_bindable),
+            Command(id="part.only", menu="Table", title=tr("Which rows’ pages have the part…"),
+                    keywords="condition sold out empty only if", run=self._ask_part,
+                    unless=self._no_part),
             Command(id="row.own", menu="Table", title=tr("Own words on this row's page"),
                     keywords="depart exception", run=self._own, unless=self._no_own),
             Command(id="row.hide", menu="Table", title=tr("Hide the part on this row's page"),
@@ -115,20 +108,16 @@ class TableCommands(QObject):
 
     def doing(self) -> list[tuple[str, Callable[[], object]]]:
         """Return what is offered where tables are looked at."""
-        return [(tr("Read a CSV file…"), self.ask_file), (tr("New table…"), self.ask_new),
-                (tr("Write it to a CSV file…"), self.ask_where),
-                (tr("Read the file"), self.read_again), (tr("Keep ours"), self.write_over)]
+        files = self.files
+        return [(tr("Read a CSV file…"), files.ask_file), (tr("New table…"), self.ask_new),
+                (tr("Read a file into it…"), files.ask_into),
+                (tr("Write it to a CSV file…"), files.ask_where),
+                (tr("Read the file"), files.read_again), (tr("Keep ours"), files.write_over)]
 
     # Why not
 
     def _no_table(self) -> str:
-        return "" if self.table() is not None else tr("There is no table yet.")
-
-    def _not_edited(self) -> str:
-        table = self.table()
-        return "" if table is not None and edited_outside(
-            self._session.folder, table) is not None else tr(
-                "Nobody has changed its file outside Needle.")
+        return "" if self.files.table() is not None else tr("There is no table yet.")
 
     def _no_master_here(self) -> str:
         if is_master(self._session.page):
@@ -171,35 +160,6 @@ class TableCommands(QObject):
 
     # Tables
 
-    def ask_file(self) -> None:
-        """Read a file as a new table."""
-        path, _ = QFileDialog.getOpenFileName(self._window, tr("Read a table"), "", _CSV)
-        if path:
-            self.read_file(Path(path))
-
-    def read_file(self, path: Path) -> None:
-        """Read a file as a new table, and show it."""
-        language = self._session.site.language
-
-        def work() -> tuple[Table, str]:
-            sheet = read_sheet(path.read_bytes())
-            table, report = made_table(sheet, path.stem[:60] or tr("Table"),
-                                       guessed_kinds(sheet, language), language, new_id)
-            return table, report.words()
-
-        try:
-            table, words = one_apart(self._window, tr("Reading the table…"), work)
-        except (SheetError, OSError, Stopped) as error:
-            self._refuse(path.name, error)
-            return
-        if self._session.edit(tr("read table"), lambda site: add_table(site, table)):
-            self._session.said.emit(f"{path.name}: {words}", False)
-            self.shown(table.id)
-
-    def _refuse(self, name: str, error: Exception) -> None:
-        why = error.strerror if isinstance(error, OSError) else str(error)
-        self._session.said.emit(f"{name}: {why}", True)
-
     def ask_new(self) -> None:
         """Ask for the name of a new table, and make it."""
         name, fine = QInputDialog.getText(self._window, tr("New table"), tr("Name"))
@@ -207,10 +167,10 @@ class TableCommands(QObject):
             table = Table(id=new_id(), name=name.strip()[:60], columns=(
                 TableColumn(id=new_id(), name=tr("Name")),))
             if self._session.edit(tr("new table"), lambda site: add_table(site, table)):
-                self.shown(table.id)
+                self.files.shown(table.id)
 
     def _rename(self) -> None:
-        table = self.table()
+        table = self.files.table()
         if table is not None:
             name, fine = QInputDialog.getText(self._window, tr("Rename table"), tr("Name"),
                                               text=table.name)
@@ -219,65 +179,15 @@ class TableCommands(QObject):
                                    lambda site: rename_table(site, table.id, name))
 
     def _delete(self) -> None:
-        table = self.table()
+        table = self.files.table()
         if table is not None:
             self._session.edit(tr("delete table"), lambda site: delete_table(site, table.id))
-
-    def ask_where(self) -> None:
-        """Write the table to a file."""
-        table = self.table()
-        if table is None:
-            return
-        path, _ = QFileDialog.getSaveFileName(self._window, tr("Write the table"),
-                                              f"{table.name}.csv", _CSV)
-        if path:
-            try:
-                write_atomically(Path(path), as_csv(table))
-            except OSError as error:
-                self._refuse(Path(path).name, error)
-            else:
-                self._session.said.emit(tr("{rows} are in {path}.", path=path,
-                                           rows=counted(len(table.rows), "row")), False)
-
-    def read_again(self) -> None:
-        """Take what somebody changed in the table's own CSV file."""
-        table = self.table()
-        data = edited_outside(self._session.folder, table) if table is not None else None
-        if table is None or data is None:
-            self._session.said.emit(self._not_edited(), True)
-            return
-        language = self._session.site.language
-        try:
-            made, report = one_apart(self._window, tr("Reading the table…"), lambda: taken_again(
-                table, read_sheet(data), language, new_id))
-        except (SheetError, Stopped) as error:
-            self._refuse(table.name, error)
-            return
-        if self._session.edit(tr("read table"), lambda site: put_table(site, made)):
-            self._write(made)
-            self._session.said.emit(f"{table.name}: {report.words()}", False)
-            self.shown(table.id)
-
-    def write_over(self) -> None:
-        """Write the table's own file anew, over what somebody changed there."""
-        table = self.table()
-        if table is not None and self._write(table):
-            self._session.said.emit(tr("Its file is as the table is."), False)
-            self.shown(table.id)
-
-    def _write(self, table: Table) -> bool:
-        try:
-            keep_csv(self._session.folder, table)
-        except OSError as error:
-            self._refuse(table.name, error)
-            return False
-        return True
 
     # Pages
 
     def ask_master(self) -> None:
         """Ask of which table the page becomes one for each row."""
-        asking = MasterDialog(self._session, self.table(), self._window)
+        asking = MasterDialog(self._session, self.files.table(), self._window)
         if asking.exec():
             self.make_master(asking.table.id, str(asking.row.currentData()))
 
@@ -291,18 +201,40 @@ class TableCommands(QObject):
             count = sum(one.row.page == page.id for one in self._session.whole.pages)
             self._session.said.emit(tr("“{page}” is {count} now.", page=page.name,
                                        count=counted(count, "page")), False)
-            self.shown(table)
+            self.files.shown(table)
 
     def _ask_conditions(self) -> None:
         session, page = self._session, self._session.page
         table = session.site.table(page.master.table)
         if table is None:
             return
-        asking = ConditionsDialog(page, table, session.site.language, self._window)
+        asking = ConditionsDialog(
+            tr("Which rows have a page"),
+            tr("Rows that meet all of these; without any, all rows. Where several pages of a table "
+               "fit a row, it has the one with the most conditions."),
+            table, linking_to(session.site, table), page.master.only, session.site.language,
+            self._window, page.master.besides)
+        if asking.exec():
+            wanted, besides = asking.conditions, asking.besides
+            session.edit(tr("which rows have a page"),
+                         lambda site: set_conditions(site, page.id, wanted, besides))
+
+    def _ask_part(self) -> None:
+        session, page, node = self._session, self._session.page, self._session.selection
+        table = session.site.table(page.master.table)
+        if table is None:
+            return
+        asking = ConditionsDialog(
+            tr("Which rows’ pages have the part"),
+            tr("The part stands on the pages of rows that meet all of these; without any, on all: "
+               "what is said of things that are sold out, or of a town without a date."),
+            table, linking_to(session.site, table), conditions_of(page, node),
+            session.site.language, self._window)
         if asking.exec():
             wanted = asking.conditions
-            session.edit(tr("which rows have a page"),
-                         lambda site: set_conditions(site, page.id, wanted))
+            if session.edit(tr("which rows have the part"),
+                            lambda site: set_part(site, page.id, node, wanted)):
+                self._canvas.show_again(node)
 
     def _ask_facts(self) -> None:
         session, page = self._session, self._session.page
@@ -334,7 +266,7 @@ class TableCommands(QObject):
     def _not_bindable(self) -> str:
         node = self._session.node()
         return self._no_row() or ("" if node is not None and any(
-            hasattr(node, field) for field in _FIELDS) else tr(
+            _has(node, field) for field in _FIELDS) else tr(
                 "Choose a picture or a part with an address first."))
 
     def _bind(self) -> None:
@@ -344,7 +276,7 @@ class TableCommands(QObject):
             return
         options: dict[str, tuple[str, Id]] = {}
         for field, words in _FIELDS.items():
-            if hasattr(node, field):
+            if _has(node, field):
                 options[tr("{field}: none, as on the page itself", field=words)] = (field, "")
                 options |= {f"{words}: {one.name}": (field, one.id) for one in table.columns
                             if one.kind in _FITS[field]}
@@ -384,3 +316,7 @@ class TableCommands(QObject):
             page = session.page.id
             if session.edit(tr("put back"), lambda site: put_back(site, page, row.id, node)):
                 self._canvas.show_again(node)
+
+
+def _has(node: Node, field: str) -> bool:
+    return hasattr(node, field) or (field == "medium" and isinstance(node, Gallery))

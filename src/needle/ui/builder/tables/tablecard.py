@@ -13,12 +13,13 @@ from PyQt6.QtWidgets import (
     QWidget,
 )
 
+from needle.core.site.site import Site
 from needle.core.tables.choosing import is_master
 from needle.core.tables.editing import (
     add_column,
-    change_kind,
     delete_column,
-    rename_column,
+    give_meaning,
+    shape_column,
     used_by,
 )
 from needle.core.tables.mastering import set_said
@@ -40,6 +41,8 @@ __all__ = ["TableCard"]
 _WIDEST = 260
 # A column is as wide as so many rows need.
 _MEASURED = 60
+# So many rows of another table are offered; the rest can be typed.
+_OFFERED = 1000
 
 
 class TableCard(QWidget):
@@ -73,7 +76,9 @@ class TableCard(QWidget):
         self.view.cleared.connect(self.line.clear)
         self.model = self.view.cells
         self.view.setItemDelegate(CellEditing(
-            self._column_at, lambda: [one.name for one in session.site.media], self.view))
+            self._column_at, lambda: [one.name for one in session.site.media],
+            lambda column: [other.label(row) for row in other.rows[:_OFFERED]]
+            if (other := session.site.table(column.of)) is not None else [], self.view))
         chosen = self.view.selectionModel()
         assert chosen is not None
         chosen.currentRowChanged.connect(lambda now, _: self._on_row(now))
@@ -240,7 +245,7 @@ class TableCard(QWidget):
         """Return what can be done to a column."""
         menu, column = QMenu(self), self._column_at(place)
         if column is not None:
-            for words, run in ((tr("Name and kind…"), lambda: self.ask_column(place)),
+            for words, run in ((tr("Name, kind and meaning…"), lambda: self.ask_column(place)),
                                (tr("Delete column"), lambda: self.delete_column(column.id))):
                 action = menu.addAction(words)
                 assert action is not None
@@ -259,14 +264,15 @@ class TableCard(QWidget):
         table, column = self.table, self._column_at(place)
         if table is None or (place >= 0 and column is None):
             return
-        asking = ColumnDialog(column, self)
+        asking = ColumnDialog(column, self._session.site.tables, self)
         if not asking.exec():
             return
-        name, kind = asking.name.text(), str(asking.kind.currentData())
-        if column is None:
-            self._session.edit(tr("add column"),
-                               lambda site: add_column(site, table.id, name, kind)[0])
-        else:
-            self._session.edit(tr("column"), lambda site: change_kind(
-                rename_column(site, table.id, column.id, name), table.id, column.id, kind)
-                if kind != column.kind else rename_column(site, table.id, column.id, name))
+        name, (kind, of, means) = asking.name.text(), asking.answers()
+
+        def how(site: Site) -> Site:
+            if column is not None:
+                return shape_column(site, table.id, column.id, name, kind, of, means)
+            site, made = add_column(site, table.id, name, kind, of)
+            return give_meaning(site, table.id, made, means)
+
+        self._session.edit(tr("column") if column else tr("add column"), how)
