@@ -4,13 +4,14 @@ from needle.core.edit.nodes import set_words
 from needle.core.site.site import Site
 from needle.core.tables.csvfile import read_sheet
 from needle.core.tables.editing import add_table
+from needle.core.tables.matching import guessed_links, guessed_meanings
 from needle.core.tables.taking import guessed_kinds, made_table
 from needle.core.values.ids import IdSource
 from needle.core.values.tables import Table
 from needle.core.values.words import text
 from tests.sites import small_site
 
-__all__ = ["TOWNS", "table_of", "tabled_site", "towns"]
+__all__ = ["TOWNS", "read_table", "table_of", "tabled_site", "towns"]
 
 TOWNS = """Town,Region,Own
 Harrowick,north,"From the harbour wall the south is open, and the sea is loud."
@@ -37,3 +38,14 @@ def tabled_site(words: str = TOWNS) -> Site:
 def table_of(site: Site) -> Table:
     """Return the first table of a site."""
     return site.tables[0]
+
+
+def read_table(site: Site, name: str, words: str, seed: int) -> Site:
+    """Return the site with a table that was read as the window reads one."""
+    sheet = read_sheet(words.encode())
+    kinds = guessed_kinds(sheet, "en")
+    of = guessed_links(sheet, kinds, site.tables)
+    kinds = tuple("link" if one else kind for kind, one in zip(kinds, of, strict=True))
+    table, _ = made_table(sheet, name, kinds, "en", IdSource(seed),
+                          guessed_meanings(sheet.names, kinds), of)
+    return add_table(site, table)

@@ -22,7 +22,6 @@ from needle.core.tables.cells import number_of
 from needle.core.tables.choosing import clashes_of, rows_for, wanted_rows
 from needle.core.tables.csvfile import read_sheet
 from needle.core.tables.editing import (
-    add_table,
     change_kind,
     delete_rows,
     delete_table,
@@ -31,15 +30,15 @@ from needle.core.tables.editing import (
 )
 from needle.core.tables.expanding import expanded
 from needle.core.tables.mastering import make_master, set_conditions, set_part, untold
-from needle.core.tables.matching import guessed_links, guessed_meanings, plan_for
-from needle.core.tables.taking import guessed_kinds, made_table, taken_again
+from needle.core.tables.matching import guessed_meanings, plan_for
+from needle.core.tables.taking import taken_again
 from needle.core.values.about import About
 from needle.core.values.ids import IdSource
 from needle.core.values.rows import Goods
 from needle.core.values.tables import NO_MASTER, Condition, Table
 from needle.store.media import PublishedPictures
 from tests.sites import PAGE, THANKS
-from tests.tabled import tabled_site
+from tests.tabled import read_table, tabled_site
 
 GROUPS = "Group,Own\nLamps,Red light for the night.\nCharts,Paper that lasts.\nEmpty,Nothing yet.\n"
 THINGS = """\
@@ -64,23 +63,12 @@ Di,Red torch,2
 """
 
 
-def read(site: Site, name: str, words: str, seed: int) -> Site:
-    """Return the site with a table that was read as the window reads one."""
-    sheet = read_sheet(words.encode())
-    kinds = guessed_kinds(sheet, "en")
-    of = guessed_links(sheet, kinds, site.tables)
-    kinds = tuple("link" if one else kind for kind, one in zip(kinds, of, strict=True))
-    table, _ = made_table(sheet, name, kinds, "en", IdSource(seed),
-                          guessed_meanings(sheet.names, kinds), of)
-    return add_table(site, table)
-
-
 class GoodsCase(unittest.TestCase):
     def setUp(self) -> None:
         site = msgspec.structs.replace(tabled_site(), tables=(), domain="shop.example")
         for seed, (name, words) in enumerate((
                 ("Groups", GROUPS), ("Things", THINGS), ("Sizes", SIZES), ("Reviews", REVIEWS))):
-            site = read(site, name, words, seed)
+            site = read_table(site, name, words, seed)
         self.groups, self.things, self.sizes, self.reviews = site.tables
         self.site = make_master(site, PAGE, self.things.id, self.things.rows[0].id)
 
@@ -261,7 +249,7 @@ class ChoiceTest(GoodsCase):
             f"{dice.randint(0, 3)},{dice.randint(0, 9)},2027-01-{dice.randint(1, 28):02},"
             f"\"{', '.join(dice.sample(tags, dice.randint(0, 3)))}\"\n" for n in range(80))
         site = msgspec.structs.replace(tabled_site(), tables=())
-        self.site = read(site, "Many", words, 5)
+        self.site = read_table(site, "Many", words, 5)
         self.things = self.site.tables[0]
         self.site = make_master(self.site, PAGE, self.things.id)
         rows = [dict(zip(("name", "price", "sale", "stock", "sold", "added", "tags"), row.cells,
@@ -373,7 +361,7 @@ class EditTest(GoodsCase):
             give_meaning(self.site, self.things.id, self.column("Tags"), "price")
 
     def test_a_suppliers_file_is_matched_once(self) -> None:
-        sheet = read_sheet(b"ean;menge;note\nT-1;7;x\nC-2;0;y\n")
+        sheet = read_sheet(b"no;menge;note\nT-1;7;x\nC-2;0;y\n")
         plan = plan_for(self.things, sheet)
         self.assertEqual(plan.where, ("+", "+", "+"))
         stock, sku = self.column("Stock"), self.column("SKU")
@@ -383,6 +371,11 @@ class EditTest(GoodsCase):
         self.assertEqual(report.changed, ("Red torch", "Moon map"))
         self.assertEqual(plan_for(made, sheet).where, (sku, stock, ""))
         self.assertEqual([row.id for row in made.rows], [row.id for row in self.things.rows])
+
+    def test_headings_that_mean_what_a_column_means_go_there(self) -> None:
+        sheet = read_sheet(b"Artikelnummer;Bestand;Verkaufspreis;Preis\n" + b"T-1;7;1;2\n")
+        self.assertEqual(plan_for(self.things, sheet).where, (
+            self.column("SKU"), self.column("Stock"), "+", self.column("Price")))
 
     def test_rows_that_a_file_lacks_go_unless_they_stay(self) -> None:
         sheet = read_sheet(b"SKU,Thing\nT-1,Red torch\n")

@@ -221,6 +221,7 @@ def _following(master: Master, old: Variant, fresh: Variant, beside: bool = Fals
         return (*held, *copies) if beside else copies
 
     return msgspec.structs.replace(master, apart=followed(master.apart),
+                                   parts=followed(master.parts),
                                    departures=followed(master.departures))
 
 

@@ -87,7 +87,7 @@ KIND = Kind(
               choices={True: "shown", False: "not shown"}),
         Field(name="style", label="Style", editor="style")),
     css=(".goods{display:grid;gap:12px}.goods p{margin:0}"
-         ".goods-price{display:flex;flex-wrap:wrap;gap:4px 16px;align-items:baseline}"
+         ".goods-price .stock-out,.goods-price .stock-few{margin-left:16px}"
          ".options{list-style:none;margin:0;padding:0}"
          ".options li{display:flex;flex-wrap:wrap;gap:2px 16px;justify-content:space-between;"
          "padding:9px 0;border-top:1px solid color-mix(in srgb,currentColor 22%,transparent)}"

@@ -140,7 +140,7 @@ def _render(node: RowList, context: Surroundings) -> Markup:
         attributes = context.attributes(node, "rows-none")
         return tag("p", attributes, told) if told else Markup("")
     attributes = context.attributes(node, f"rows rows-{node.layout}") | {
-        "style": f"--across:{node.across}"}
+        "style": f"--across:{_across(node)}"}
     bar = _bar(node, context)
     inside = {name: attributes.pop(name) for name in ("class", "style")}
     if node.step and len(node.entries) > node.step:
@@ -150,6 +150,11 @@ def _render(node: RowList, context: Surroundings) -> Markup:
         return tag("ul", attributes | inside, _cells(node, context))
     # What belongs to it stands in one part.
     return tag("div", attributes, bar, tag("ul", inside, _cells(node, context)))
+
+
+def _across(node: RowList) -> int:
+    """Return how many cells stand in a line: no more than there are, but for a single one."""
+    return min(node.across, max(2, len(node.entries)))
 
 
 def _looked_back(node: RowList, context: Surroundings) -> Markup:
@@ -208,8 +213,8 @@ def _priced(goods: Goods, context: Surroundings) -> Markup:
         more = any(one.price and one.price != best.price for one in goods.offers)
         parts = [price_html(best, context, begins=more),
                  stock_html(best, context, 0) if goods.sold_out else Markup(""), *parts]
-    line = join(f" {part}" for part in parts if part)
-    return tag("p", {"class": "rows-price"}, line) if line else Markup("")
+    shown = [part for part in parts if part]
+    return tag("p", {"class": "rows-price"}, Markup(" ").join(shown)) if shown else Markup("")
 
 
 def _sale_days(node: RowList, entry: RowEntry) -> dict[str, str | int | bool | None]:
@@ -231,7 +236,7 @@ def _runtime(node: RowList, context: Surroundings) -> list[str]:
 
 def _sizes(node: RowList, medium: Medium, context: Surroundings) -> str:
     hidden = max(1, medium.width / medium.height / _RATIO) if medium.height else 1
-    return context.sizes(node, hidden, node.across if node.layout == "cards" else 1, _GAP)
+    return context.sizes(node, hidden, _across(node) if node.layout == "cards" else 1, _GAP)
 
 
 def _summary(node: RowList, context: Surroundings) -> str:

@@ -12,10 +12,12 @@ from needle.core.readymade.stock import Stock
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site
 from needle.core.site.tree import Section
+from needle.core.tables.expanding import page_shown
 from needle.core.values.node import Node
+from needle.core.values.tables import NO_MASTER, Master
 from needle.core.values.words import Text
 
-__all__ = ["Arrived", "as_placeholders"]
+__all__ = ["Arrived", "as_placeholders", "seen"]
 
 _Part = TypeVar("_Part", Section, Page)
 
@@ -26,13 +28,21 @@ class Arrived(Generic[_Part]):
 
     Attributes:
         part: The section or page, which stands in no site yet.
-        site: The site with the forms and pictures that it needs.
+        site: The site with the forms, pictures and tables that it needs.
         files: Files below the media folder for these pictures, by name.
+        master: Of a part that shows a table's row: the table, and what of it follows the row.
     """
 
     part: _Part
     site: Site
     files: Mapping[str, bytes]
+    master: Master = NO_MASTER
+
+
+def seen(site: Site, page: Page) -> Page:
+    """Return a page as it will look: for the first row of its table, and with its lists filled."""
+    table = site.table(page.master.table)
+    return page_shown(site, page, next(iter(table.rows), None) if table is not None else None)
 
 
 def as_placeholders(section: Section, stock: Stock) -> Section:
@@ -41,8 +51,9 @@ def as_placeholders(section: Section, stock: Stock) -> Section:
     What the person has said already, the call to action and the name of the site, does not.
     """
     def marked(line: Text) -> Text:
-        return tuple(run if run.words in stock.sure else msgspec.structs.replace(run, invented=True)
-                     for run in line)
+        # What comes from a table is as true as its row.
+        return tuple(run if run.words in stock.sure or run.column
+                     else msgspec.structs.replace(run, invented=True) for run in line)
 
     def how(node: Node) -> Node:
         for path in texts_of(node):

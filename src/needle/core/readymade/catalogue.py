@@ -57,7 +57,7 @@ def make_section(one: ReadyMade, site: Site, ids: IdSource) -> Arrived[Section]:
     """Return a fresh section for a site; its words count as placeholders."""
     stock = Stock(site, ids)
     section = as_placeholders(one.build(Parts(ids), stock), stock)
-    return Arrived(section, stock.brought(site), stock.files)
+    return Arrived(section, stock.brought(site), stock.files, stock.master_of(section))
 
 
 READY_MADE: Sequence[ReadyMade] = _found()

@@ -12,7 +12,9 @@ from needle.core.readymade.stock import Stock
 from needle.core.site.parts import Parts
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Section
+from needle.core.values.about import About
 from needle.core.values.ids import IdSource
+from needle.core.values.words import plain
 
 __all__ = ["AMOUNTS", "TEMPLATES", "Template", "all_kinds", "find_templates", "framed_by",
            "page_of"]
@@ -32,6 +34,7 @@ class Template:
         amount: "short", "medium" or "long".
         note: When to take it.
         sections: Keys of ready-made sections, from top to bottom.
+        rows: Of a page that becomes one for each row: "goods", "groups" or "places".
     """
 
     key: str
@@ -40,10 +43,12 @@ class Template:
     amount: str
     note: str
     sections: tuple[str, ...]
+    rows: str = ""
 
 
-def _t(key: str, name: str, kind: str, amount: str, note: str, sections: str) -> Template:
-    return Template(key, name, kind, amount, note, tuple(sections.split()))
+def _t(key: str, name: str, kind: str, amount: str, note: str, sections: str, rows: str = "",
+       ) -> Template:
+    return Template(key, name, kind, amount, note, tuple(sections.split()), rows)
 
 
 TEMPLATES: Sequence[Template] = (
@@ -96,7 +101,34 @@ TEMPLATES: Sequence[Template] = (
        "form_over_picture"),
     _t("session_short", "Online session, short", "Online session", "short",
        "For subscribers who know you.", "session_opening for_whom footer_plain"),
+    _t("shop_front", "Shop front", "Shop", "medium", "What is new, on sale and sold most.",
+       "home_opening all_groups newest_things things_on_sale best_sellers footer_three_columns"),
+    _t("shop_shelf", "All on one page", "Shop", "short", "For a shop of some dozen things.",
+       "all_things shown_first seen_before footer_plain"),
+    _t("thing_pictured", "A page for each product", "Products", "medium",
+       "Its pictures, its options, what is like it.",
+       "thing_beside_pictures thing_told three_voices goes_well_with_it footer_plain", "goods"),
+    _t("thing_dark", "A page for each, on a dark ground", "Products", "long",
+       "For things that are looked at before they are read about.",
+       "thing_in_a_card thing_told best_rated promise questions_beside footer_plain", "goods"),
+    _t("thing_short", "A short page for each product", "Products", "short",
+       "For things that explain themselves.",
+       "thing_in_a_line goes_well_with_it footer_plain", "goods"),
+    _t("group_page", "A page for each group", "Products", "short",
+       "What a sort of things is for, and all of them.",
+       "group_opening group_things seen_before footer_plain", "groups"),
+    _t("place_visit", "A page for each place", "Local pages", "medium",
+       "Where one comes by: address, hours, the way.",
+       "place_opening place_told place_reached places_near footer_plain", "places"),
+    _t("place_service", "A service in each place", "Local pages", "long",
+       "For somebody who comes to the customer.",
+       "place_over_picture place_told three_steps one_voice place_with_form places_near "
+       "footer_plain", "places"),
+    _t("place_ask", "A form for each place", "Local pages", "short",
+       "One screen, and a question.", "place_with_form place_reached footer_plain", "places"),
 )
+# What searches are told that the page of a row is about.
+_ABOUT = {"goods": "product", "groups": "", "places": "business"}
 _BUILDERS: dict[str, Callable[..., Section]] = {one.key: one.build for one in READY_MADE}
 
 
@@ -123,7 +155,12 @@ def page_of(template: Template, site: Site, ids: IdSource, framed: bool) -> Arri
     page = Page(id=ids(), name=template.name, invented=("title", "description"),
                 description=f"{template.name}: what it offers, for whom, and what to do here.",
                 variants=(Variant(key="A", children=tuple(sections)),))
-    return Arrived(page, stock.brought(site), stock.files)
+    if template.rows:
+        master = stock.rows(template.rows).master("")
+        page = msgspec.structs.replace(
+            page, master=master, title=plain(master.title), description=plain(master.description),
+            invented=(), about=About(kind=_ABOUT[template.rows]))
+    return Arrived(page, stock.brought(site), stock.files, page.master)
 
 
 def framed_by(site: Site, sections: list[Section], ids: IdSource) -> list[Section]:

@@ -39,9 +39,11 @@ class Parts:
         """Return words as text, marked as invented if these parts are."""
         return text(words, self.invented)
 
-    def heading(self, words: str, rank: int = 2, style: str = "heading", **look: Value) -> Heading:
+    def heading(self, words: str | Text, rank: int = 2, style: str = "heading",
+                **look: Value) -> Heading:
         """Return a heading."""
-        return Heading(id=self.ids(), words=self.text(words), rank=rank, style=style,
+        said = self.text(words) if isinstance(words, str) else words
+        return Heading(id=self.ids(), words=said, rank=rank, style=style,
                        look=Look(base=look))
 
     def passage(self, *lines: str | tuple[Run, ...], style: str = "body",

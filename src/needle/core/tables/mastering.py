@@ -30,7 +30,7 @@ from needle.core.values.words import Run, Text, marked, plain, tidy
 
 __all__ = ["best_row", "bind", "conditions_of", "depart", "departures_of", "make_master",
            "put_back", "put_chip", "set_conditions", "set_facts", "set_part", "set_said",
-           "table_of", "unmake_master", "untold", "without_column"]
+           "table_of", "unmake_master", "untold", "with_following", "without_column"]
 
 # Shorter values stand on a page by chance.
 _SHORTEST = 3
@@ -240,6 +240,17 @@ def bind(site: Site, page_id: Id, node_id: Id, field: str, column: Id) -> Site:
     fresh = [Bound(node=node_id, field=field, column=column)] if column else []
     return set_page(site, page_id, master=msgspec.structs.replace(
         master, apart=(*kept, *fresh)))
+
+
+def with_following(site: Site, page_id: Id, arrived: Master) -> Site:
+    """Return the site in which what follows a row of a ready-made part does so on a page, if that
+    is made of the same table."""
+    page = site.pages[page_index(site, page_id)]
+    if not arrived.table or page.master.table != arrived.table:
+        return site
+    return set_page(site, page_id, master=msgspec.structs.replace(
+        page.master, apart=(*page.master.apart, *arrived.apart),
+        parts=(*page.master.parts, *arrived.parts)))
 
 
 def set_facts(site: Site, page_id: Id, facts: Iterable[Fact]) -> Site:

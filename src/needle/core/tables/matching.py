@@ -88,8 +88,8 @@ def _guessed(name: str, kind: str, taken: set[str]) -> str:
 
 
 def plan_for(table: Table, sheet: Sheet) -> Plan:
-    """Return where the columns of a file belong: as a person once said, or by their names; what is
-    neither becomes a new column."""
+    """Return where the columns of a file belong: by their names, as a person once said, or by what
+    they seem to mean; what is none of that becomes a new column."""
     told = {one.heading: one.column for one in table.matches}
     named = {column.name.casefold(): column.id for column in table.columns}
     here = {column.id for column in table.columns}
@@ -98,9 +98,20 @@ def plan_for(table: Table, sheet: Sheet) -> Plan:
         low = name.casefold()
         place = "" if name == ID_COLUMN else named[low] if low in named else (
             told[low] if low in told and (told[low] in here or not told[low]) else FRESH)
+        if place == FRESH and name != ID_COLUMN:
+            place = _alike(table, name) or FRESH
         # Two columns of a file cannot go into one.
         found.append(FRESH if place and place != FRESH and place in found else place)
     return Plan(tuple(found))
+
+
+def _alike(table: Table, name: str) -> Id:
+    """Return the column that means what a heading seems to mean; empty for none."""
+    for column in table.columns:
+        if column.means and column.means != "option" and (
+                _guessed(name, column.kind, set()) == column.means):
+            return column.id
+    return ""
 
 
 def with_matches(table: Table, sheet: Sheet, plan: Plan) -> Table:

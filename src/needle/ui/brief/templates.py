@@ -22,6 +22,7 @@ from PyQt6.QtWidgets import (
 from needle.core.edit.packages import unpack_page
 from needle.core.edit.pages import add_whole_page, free_name
 from needle.core.edit.place import EditError
+from needle.core.readymade.arriving import seen
 from needle.core.readymade.templates import (
     AMOUNTS,
     TEMPLATES,
@@ -422,6 +423,7 @@ def _template(key: str) -> Template | None:
 
 
 def _context(site: Site, page: Page) -> Context:
+    page = seen(site, page)
     return Context(site, page, page.variants[0], "edit", EditPictures(), "/walk/")
 
 

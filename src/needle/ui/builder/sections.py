@@ -22,7 +22,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.edit.linked import drop_kept, linked_uses, rename_kept, use_kept
-from needle.core.readymade.arriving import Arrived
+from needle.core.readymade.arriving import Arrived, seen
 from needle.core.readymade.catalogue import all_purposes, find_ready_made, make_section
 from needle.core.render.context import Context
 from needle.core.site.site import Site, Variant
@@ -169,8 +169,9 @@ class SectionDrawer(QDialog):
     def _picture(self, number: int, offer: _Offer) -> None:
         session, sample = self._session, offer.sample
         variant = Variant(key="A", children=(_named_apart(sample.part, number),))
-        context = Context(sample.site, msgspec.structs.replace(
-            session.page, variants=(variant,)), variant, "edit", EditPictures(), "/walk/")
+        page = seen(sample.site, msgspec.structs.replace(
+            session.page, variants=(variant,), master=sample.master))
+        context = Context(sample.site, page, page.variants[0], "edit", EditPictures(), "/walk/")
         with suppress(OSError):  # The picture lacks its drawing then; putting it in says why.
             keep_made(session.folder, sample.files)
         turn = self._turn

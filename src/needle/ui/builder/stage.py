@@ -27,6 +27,7 @@ from needle.core.render.holders import kind_of
 from needle.core.site.fresh import fresh_item
 from needle.core.site.site import Medium, Site
 from needle.core.site.tree import Popup, Section
+from needle.core.tables.mastering import with_following
 from needle.core.values.ids import Id, new_id
 from needle.core.values.node import Node
 from needle.core.values.tables import Table
@@ -227,9 +228,10 @@ class BuildStage(QWidget):
         after = self._kept.section()
 
         def how(_: Site) -> Site:
-            if after is None:
-                return add_top(arrived.site, session.page.id, session.variant.key, section)
-            return insert(arrived.site, section, after.id, "after")
+            page = session.page.id
+            site = add_top(arrived.site, page, session.variant.key, section) \
+                if after is None else insert(arrived.site, section, after.id, "after")
+            return with_following(site, page, arrived.master)
 
         try:
             keep_made(session.folder, arrived.files)

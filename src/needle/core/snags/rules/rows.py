@@ -4,12 +4,14 @@ from collections import Counter
 from collections.abc import Iterator
 
 from needle.core.edit.pages import slug_for
+from needle.core.kinds.rowlist import RowList
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
 from needle.core.tables.choosing import clashes_of, is_master, rows_for
 from needle.core.tables.expanding import expanded
 from needle.core.tables.filling import filled_page, media_by_name
 from needle.core.tables.likeness import FLOOR, likeness_of, percent, worst_pairs
+from needle.core.tables.samples import SAMPLE_ROWS
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
 from needle.core.values.tables import Table
@@ -75,6 +77,16 @@ def _alike(page: Page, site: Site) -> Iterator[Spot]:
     yield Spot(f"{percent(pairs[0].share)} % alike: {'; '.join(named)}{more}")
 
 
+def _samples(page: Page, site: Site) -> Iterator[Spot]:
+    shown = {node.table for variant in page.variants for node in variant.nodes()
+             if isinstance(node, RowList)} | {page.master.table}
+    for table in site.tables:
+        if table.id in shown and (left := [label for row in table.rows
+                                           if (label := table.label(row)) in SAMPLE_ROWS]):
+            more = f" and {len(left) - _NAMED} more" if len(left) > _NAMED else ""
+            yield Spot(f"“{table.name}” still holds samples: {', '.join(left[:_NAMED])}{more}")
+
+
 def _clashes(page: Page, site: Site) -> Iterator[Spot]:
     for other, count in clashes_of(site, page).items() if is_master(page) else ():
         rival = site.page(other)
@@ -106,6 +118,9 @@ RULES = (
     Rule(id="rows-picture", weight=3, scope="page", look=_pictures, reads=_READS,
          source="trade practice",
          reason="Their pages show the picture that stands on the page itself."),
+    Rule(id="rows-sample", weight=1, scope="page", look=_samples, reads=_READS,
+         source="trade practice",
+         reason="Visitors would be offered things that do not exist."),
     Rule(id="rows-clash", weight=2, scope="page", look=_clashes, reads=_READS,
          source="trade practice",
          reason="Such rows have two pages that say the same thing; give one a condition more, or "

@@ -30,7 +30,7 @@ from needle.ui.language import tr
 __all__ = ["IntoDialog", "NewTableDialog"]
 
 _SAMPLES, _SAMPLE = 3, 26
-_TALLEST = 460
+_TALLEST, _CHOICE = 460, 190
 
 
 class _FileDialog(QDialog):
@@ -49,6 +49,8 @@ class _FileDialog(QDialog):
             self._grid.addWidget(label(name), place + 1, 0)
             self._grid.addWidget(label(self._samples(place), "dim"), place + 1, 1)
         self._grid.setColumnStretch(1, 1)
+        for place in range(len(heads)):
+            self._grid.setColumnMinimumWidth(place + 2, _CHOICE)
         self._grid.setRowStretch(len(sheet.names) + 1, 1)
 
     def _samples(self, place: int) -> str:
