@@ -137,6 +137,14 @@ class ReadingTest(GoodsCase):
         self.assertEqual((chart.rating, chart.ratings), ("4.5", 2))
         self.assertEqual((voucher.rating, voucher.ratings), ("", 0))
 
+    def test_groups_are_neither_sold_nor_rated_by_what_is_in_them(self) -> None:
+        size = self.column("Featured")
+        site = change_kind(self.site, self.things.id, size, "text")
+        site = give_meaning(site, self.things.id, size, "option")
+        site = give_meaning(site, self.things.id, self.column("Sold"), "rating")
+        site = make_master(site, THANKS, self.groups.id)
+        self.assertIsNone(self.page("Lamps", site).row.goods)
+
     def test_a_review_more_makes_one_page_anew(self) -> None:
         before = {page.row.label: page for page in expanded(self.site).pages if page.row.row}
         cell = (self.row("Di", self.reviews), self.column("Stars", self.reviews), "3")

@@ -13,6 +13,7 @@ from needle.core.measure.split import Arm, read_split, verdict
 from needle.core.site.site import Medium
 from needle.core.snags.finding import find_snags
 from needle.demo.paint import PICTURES
+from needle.demo.paintgoods import GOODS
 from needle.demo.results import fill_results
 from needle.demo.site import as_it_was_sent, demo_site
 from needle.store.results.book import count_leads
@@ -20,7 +21,7 @@ from needle.store.results.counting import page_counts, robot_count
 from needle.store.results.tables import open_results
 
 MEDIA = {name: Medium(id=f"m{number}", name=name, file=f"{name}.webp", width=1600, height=1200,
-                      alt="x") for number, name in enumerate(PICTURES)}
+                      alt="x") for number, name in enumerate((*PICTURES, *GOODS))}
 MEDIA["night"] = Medium(id="m99", name="night", file="night.webm", width=640, height=360, seconds=8)
 
 

@@ -86,7 +86,8 @@ class GoodsInBrowserTest(InBrowserTest):
         lists = RowList(id="all1", table=table.id, title=name, step=4)
         for one in (msgspec.structs.replace(lists, id="seen1", choose="seen", step=0,
                                             nothing="Nothing yet."),
-                    msgspec.structs.replace(lists, id="sale1", choose="sale", step=0), lists):
+                    msgspec.structs.replace(lists, id="sale1", choose="sale", step=0,
+                                    nothing="No sale today."), lists):
             site = insert(site, one, "thead", "after")
         return site
 
@@ -106,6 +107,10 @@ class GoodsInBrowserTest(InBrowserTest):
         sales = self.browser.find_elements(By.CSS_SELECTOR, "li[data-sale-until]")
         self.assertEqual(len(sales), 3)
         self.assertEqual([one.text.split()[0] for one in sales if one.is_displayed()], ["Now"])
+        self.assertNotIn("No sale today.", self.texts("p"))
+        self.browser.execute_cdp_cmd("Emulation.setScriptExecutionDisabled", {"value": True})
+        self.browser.get(f"{self.root}thanks/")
+        self.assertIn("No sale today.", self.texts("p"))
 
     def test_a_long_list_shows_more_on_being_asked(self) -> None:
         self.browser.get(f"{self.root}thanks/")

@@ -9,6 +9,7 @@ from needle.core.site.parts import Parts
 from needle.core.site.site import Medium, Page, Variant
 from needle.core.site.tree import Section
 from needle.core.values.about import About
+from needle.core.values.actions import GoSection
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, IdSource
 from needle.core.values.tables import Bound, Fact, Master, Table, TableColumn, TableRow
@@ -104,9 +105,18 @@ class _Evening:
     def _said(self, *parts: str | Run) -> Text:
         return tuple(Run(part) if isinstance(part, str) else part for part in parts)
 
+    def _call(self) -> Section:
+        p = self.p
+        return p.section("Keep a place", p.row(
+            p.column(p.heading("Sixteen places, the same evening for all"),
+                     p.passage("We write at four in the afternoon and say whether the sky will "
+                               "open."), share=6, gap=12),
+            p.column(p.form(self.form.id), share=5), gap=56, phone={"gap": 24}))
+
     def page(self, header: Section, footer: Section) -> Page:
         p = self.p
         picture = p.picture(self.media["sky"].id)
+        call = self._call()
         opening = p.section(
             "Opening",
             p.row(p.column(
@@ -116,7 +126,9 @@ class _Evening:
                     "A star evening above ", self._of("town"))),
                 p.passage(self._said("We bring eight telescopes to ", self._of("spot"), ". Two "
                                      "hours, two guides, and nothing to pay if it is cloudy."),
-                          style="subtitle"), share=7, gap=18),
+                          style="subtitle"),
+                p.button("Keep me a place", GoSection(call.id), phone={"width": "full"}),
+                share=7, gap=18),
                 p.column(picture, share=5), level="center", gap=48, phone={"gap": 24}),
             fill="ink", colour="paper", space="wide")
         sky = p.section(
@@ -153,11 +165,6 @@ class _Evening:
                 id=p.ids(), table=self.table.id, same="region", order="on", most=3, picture="shot",
                 title=self._said(self._of("town")),
                 words=self._said(self._of("on", "day", "12 August"), ", ", self._of("spot")))))
-        call = p.section("Keep a place", p.row(
-            p.column(p.heading("Sixteen places, the same evening for all"),
-                     p.passage("We write at four in the afternoon and say whether the sky will "
-                               "open."), share=6, gap=12),
-            p.column(p.form(self.form.id), share=5), gap=56, phone={"gap": 24}))
         master = Master(
             table=self.table.id, slug=self._said("star-evening-", self._of("town")),
             title=self._said("Star evening in ", self._of("town"), " | Quillmoor Dark Sky"),

@@ -27,6 +27,16 @@ _ALT = {
     "calendar": "A page of the sky calendar: a round star chart above the phases of the moon",
     "mirror": "A round mirror on a workbench, half polished",
     "tube": "A home-made telescope on its mount in the last light",
+    "torch": "A short torch with a ribbed grip and a red light",
+    "headlamp": "A lamp on a knitted band",
+    "wheel": "A round star chart with a pointer",
+    "book": "A dark green book with a new moon on it",
+    "mug": "A mug with the dome and Orion on it",
+    "blanket": "A folded red blanket in squares",
+    "kit": "A wooden box with a mirror, a tube and screws in it",
+    "voucher": "A card with stars that looks out of an envelope",
+    "poster": "A tall sheet with the Milky Way above a hill",
+    "postcards": "Three cards with skies, one upon another",
 }
 
 

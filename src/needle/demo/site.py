@@ -1,5 +1,5 @@
-"""The Quillmoor site: five pages and one for each of twelve towns, three forms at work and one
-not yet."""
+"""The Quillmoor site: five pages, one for each of twelve towns, a shop of twenty things; four forms
+at work and one not yet."""
 
 from collections.abc import Mapping
 from datetime import date, datetime, timedelta
@@ -29,6 +29,7 @@ from needle.core.values.words import Run, text
 from needle.demo.course import course_page
 from needle.demo.evenings import evenings
 from needle.demo.forms import DemoForms
+from needle.demo.shop import Shop
 
 __all__ = ["as_it_was_sent", "demo_site"]
 
@@ -74,11 +75,14 @@ class _Quillmoor:
         self.forms = (made.place(), made.calendar(media["calendar"].id), made.group(),
                       made.bench())
         self.tracking = made.tracking(self.night)
+        self.shop = Shop(media, made.mailbox.id, self.night, today)
 
     def site(self, test_started: datetime) -> Site:
         course = course_page(self.parts, self.course, self.media, self.forms[3],
                              self._header(), self._footer())
         pages = (self._home(), self._night(), course, self._calendar(), self._thanks())
+        sold = tuple(make(self._header(), self._footer())
+                     for make in (self.shop.front, self.shop.shelf, self.shop.thing))
         table, evening = evenings(self.media, self.forms[0], self._header(), self._footer(),
                                   self.night_on + timedelta(days=21))
         footer = Kept(id=self.footer_kept, name="Footer", linked=True,
@@ -95,10 +99,11 @@ class _Quillmoor:
                 facts="when and how long\nwhat if it is cloudy\nhow to get there in the dark\n"
                       "what it costs",
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
-            styles=starter_styles(), pages=(*pages, evening), forms=self.forms,
+            styles=starter_styles(), pages=(*pages, evening, *sold),
+            forms=(*self.forms, self.shop.form),
             services=self.services, tracking=self.tracking, consent=Consent(asked=True),
             media=tuple(self.media.values()),
-            kept=(footer,), tables=(table,))
+            kept=(footer,), tables=(table, *self.shop.tables))
         return self._split(site, test_started)
 
     def _split(self, site: Site, started: datetime) -> Site:
@@ -130,8 +135,8 @@ class _Quillmoor:
 
     def _header(self) -> Section:
         p = self.parts
-        menu = Menu(id=self.ids(), pages=(self.night, self.course, self.calendar),
-                    look=Look(base={"place": "right"}))
+        menu = Menu(id=self.ids(), pages=(self.night, self.course, self.calendar,
+                                          self.shop.front_id), look=Look(base={"place": "right"}))
         return p.section(
             "Header",
             p.row(p.column(Logo(id=self.ids(), high=26), share=1),

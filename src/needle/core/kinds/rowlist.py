@@ -146,6 +146,10 @@ def _render(node: RowList, context: Surroundings) -> Markup:
     if node.step and len(node.entries) > node.step:
         inside["data-step"] = node.step
         bar += tag("template", {}, context.words("rows-more"))
+    if node.nothing and any(_sale_days(node, entry) for entry in node.entries) and (
+            context.mode != "edit"):  # Told as long as none of the sales runs.
+        waits = all(_sale_days(node, entry) for entry in node.entries)
+        bar += tag("p", {"class": "rows-none", "hidden": not waits}, node.nothing)
     if not bar:
         return tag("ul", attributes | inside, _cells(node, context))
     # What belongs to it stands in one part.
@@ -201,7 +205,8 @@ def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) ->
     title = tag("h3", {"class": f"t-{node.style}"} | (typed("title", "one") if typed else {}), said)
     words = tag("p", typed("words", "one") if typed else {}, words_html(entry.words, context)) \
         if typed or plain(entry.words).strip() else ""
-    return tag("li", {"data-by": entry.by or None} | _sale_days(node, entry), shown, title, words,
+    days = _sale_days(node, entry) if context.mode != "edit" else {}
+    return tag("li", {"data-by": entry.by or None} | days, shown, title, words,
                _priced(entry.goods, context) if entry.goods is not None else "")
 
 

@@ -40,7 +40,7 @@ def price_html(offer: Offered, context: Surroundings, begins: bool = False) -> M
         return tag("span", {"class": "price"}, sale)
     return tag("span", {"class": "price", "data-sale-from": offer.starts or None,
                         "data-sale-until": offer.ends or None},
-               tag("span", {}, words), tag("span", {"hidden": True}, sale))
+               tag("span", {}, words), tag("span", {"hidden": context.mode != "edit"}, sale))
 
 
 def _sale(sale: str, price: str, ends: str, context: Surroundings) -> Markup:

@@ -19,7 +19,8 @@ from needle.core.values.tables import Table, TableColumn, TableRow
 __all__ = ["Linking", "goods_of", "linked_to", "linking_to", "offers_goods", "offers_prices",
            "rows_linking"]
 
-_OFFERS = ("price", "sale", "stock", "rating")
+# A rating alone makes no goods of rows: those of a table of reviews have one each.
+_OFFERS = ("price", "stock", "ratings")
 _HUNDREDTH = Decimal("0.01")
 
 
@@ -28,17 +29,29 @@ class Linking(NamedTuple):
 
     table: Table
     column: TableColumn
+    of_goods: bool
 
     @property
     def options(self) -> bool:
-        """Whether its rows are options of what they link to."""
-        return self.table.meaning("option") is not None
+        """Whether its rows are options of what they link to: of things, not of groups of them."""
+        return self.of_goods and self.table.meaning("option") is not None
+
+    @property
+    def reviews(self) -> bool:
+        """Whether its rows say how good what they link to is."""
+        return self.table.meaning("rating") is not None and not _has(self.table, _OFFERS)
 
 
 def linking_to(site: Site, table: Table) -> tuple[Linking, ...]:
     """Return the tables whose rows link to those of a table."""
-    return tuple(Linking(other, column) for other in site.tables for column in other.columns
+    of_goods = _has(table, _OFFERS) or table.meaning("sku") is not None
+    return tuple(Linking(other, column, of_goods)
+                 for other in site.tables for column in other.columns
                  if column.kind == "link" and column.of == table.id)
+
+
+def _has(table: Table, meanings: Iterable[str]) -> bool:
+    return any(table.meaning(means) is not None for means in meanings)
 
 
 def linked_to(site: Site, table: Table, row: TableRow,
@@ -51,7 +64,7 @@ def linked_to(site: Site, table: Table, row: TableRow,
 
 def rows_linking(linking: Linking, label: str) -> tuple[TableRow, ...]:
     """Return the rows that link to a row that is called so."""
-    table, column = linking
+    table, column, _ = linking
     return remembered(table, f"linking {column.id}", lambda table: _by_cell(table, column)).get(
         label.casefold(), ())
 
@@ -66,8 +79,7 @@ def _by_cell(table: Table, column: TableColumn) -> Mapping[str, tuple[TableRow, 
 
 def offers_goods(table: Table, linking: Iterable[Linking]) -> bool:
     """Whether rows of a table have prices, stock or ratings."""
-    return any(table.meaning(means) for means in _OFFERS) or any(
-        one.options or one.table.meaning("rating") for one in linking)
+    return _has(table, _OFFERS) or any(one.options or one.reviews for one in linking)
 
 
 def offers_prices(site: Site, table: Table) -> bool:
@@ -136,11 +148,13 @@ def _rated(table: Table, row: TableRow, linking: Sequence[Linking],
            linked: Sequence[tuple[TableRow, ...]]) -> tuple[str, int]:
     """Return the mean of what people gave, and how many they were."""
     given = [number for one, rows in zip(linking, linked, strict=True)
-             if one.table.meaning("rating") for other in rows
+             if one.reviews for other in rows
              if (number := _stars(_cell(one.table, other, "rating"))) is not None]
     if given:
         mean = sum(given, Decimal(0)) / len(given)
         return f"{mean.quantize(_HUNDREDTH, ROUND_HALF_UP).normalize():f}", len(given)
+    if not _has(table, _OFFERS):
+        return "", 0
     mean_told, count = _stars(_cell(table, row, "rating")), number_of(_cell(table, row, "ratings"))
     if mean_told is None:
         return "", 0
