@@ -184,7 +184,8 @@ class Shop:
         (name, price, sale, stock, shelf, tags, weeks, sold, first, line, told,
          shots) = _THING_ROWS[number]
         begun = self._today - timedelta(weeks=weeks)
-        days = (f"{self._today - timedelta(days=3)}", f"{self._today + timedelta(days=18)}")
+        # The demo is looked at some weeks after its test began.
+        days = (f"{self._today + timedelta(days=14)}", f"{self._today + timedelta(days=40)}")
         return (name, f"{price:.2f} GBP", f"{sale:.2f} GBP" if sale else "",
                 *(days if sale else ("", "")), "" if stock is None else str(stock),
                 _SHELF_ROWS[shelf][0], tags, f"{begun}", str(sold), "yes" if first else "",
@@ -244,7 +245,7 @@ class Shop:
             variants=(Variant(key="A", children=(
                 header, opening,
                 p.section("Shelves", p.row(p.heading("Four shelves")), p.row(shelves)),
-                p.section("On sale", p.row(p.heading("For less, for three weeks")), p.row(
+                p.section("On sale", p.row(p.heading("For less, for some weeks")), p.row(
                     self._listed(choose="sale", nothing="Nothing is on sale just now."))),
                 p.section("First", p.row(p.heading("What most people begin with")), p.row(
                     self._listed(choose="best", most=4))),

@@ -19,17 +19,14 @@ __all__ = ["KIND", "Gallery", "Shot"]
 
 # Of the pictures, and between those, in CSS pixels: as the rules below have them.
 _RATIO, _GAP = 4 / 3, 12
+# In a strip of several so much of the width is one picture's, so that the next one is seen to come.
+_SHARE = 0.94
 
 
 class Shot(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
-    """One picture of several.
-
-    Attributes:
-        alt: What it shows, if it differs here from the medium's own words.
-    """
+    """One picture of several; it says what the medium's own words say."""
 
     medium: Id = ""
-    alt: str = ""
 
 
 class Gallery(Item, frozen=True, tag="gallery"):
@@ -45,10 +42,8 @@ class Gallery(Item, frozen=True, tag="gallery"):
     across: Annotated[int, whole(1, 6)] = 3
 
     def showing(self, media: tuple[Id, ...]) -> "Gallery":
-        """Return it with other pictures; one that was there keeps its words."""
-        known = {shot.medium: shot for shot in self.entries}
-        return msgspec.structs.replace(self, entries=tuple(
-            known.get(medium) or Shot(medium) for medium in media))
+        """Return it with other pictures."""
+        return msgspec.structs.replace(self, entries=tuple(map(Shot, media)))
 
 
 def _new(node_id: Id) -> Gallery:
@@ -56,7 +51,8 @@ def _new(node_id: Id) -> Gallery:
 
 
 def _render(node: Gallery, context: Surroundings) -> Markup:
-    attributes = context.attributes(node, f"gallery gallery-{node.layout}") | {
+    several = " gallery-several" if len(node.entries) > 1 else ""
+    attributes = context.attributes(node, f"gallery gallery-{node.layout}{several}") | {
         "style": f"--across:{node.across}"}
     if node.layout == "strip":  # What can be pushed along is reached by keyboard too.
         attributes |= {"tabindex": 0, "role": "group", "aria-label": context.words("gallery")}
@@ -71,8 +67,10 @@ def _shot(node: Gallery, entry: Shot, context: Surroundings) -> Markup:
         empty = tag("span", {"class": "nothing"}, "No picture chosen yet")
         return empty if context.mode == "edit" else Markup("")
     hidden = max(1, medium.width / medium.height / _RATIO) if medium.height else 1
+    if node.layout == "strip" and len(node.entries) > 1:
+        hidden *= _SHARE
     sizes = context.sizes(node, hidden, node.across if node.layout == "grid" else 1, _GAP)
-    return image(medium, context, alt=entry.alt or medium.alt, sizes=sizes)
+    return image(medium, context, alt=medium.alt, sizes=sizes)
 
 
 KIND = Kind(
@@ -84,8 +82,7 @@ KIND = Kind(
     traits=frozenset({"box", "item", "movable"}),
     fields=(
         Field(name="entries", label="Pictures", editor="entries", new_entry=Shot, parts=(
-            Field(name="medium", label="Picture", editor="medium"),
-            Field(name="alt", label="Shows", editor="line"))),
+            Field(name="medium", label="Picture", editor="medium"),)),
         Field(name="layout", label="Shown", editor="choice",
               choices={"grid": "side by side", "strip": "one at a time"}),
         Field(name="across", label="In one line", editor="number")),
@@ -93,6 +90,7 @@ KIND = Kind(
          "grid-template-columns:repeat(var(--across,3),minmax(0,1fr))}"
          ".gallery-strip{grid-auto-flow:column;grid-template-columns:none;grid-auto-columns:100%;"
          "overflow-x:auto;scroll-snap-type:x mandatory;overscroll-behavior-x:contain}"
+         ".gallery-strip.gallery-several{grid-auto-columns:94%}"
          ".gallery-strip>*{scroll-snap-align:start}"
          ".gallery img{display:block;width:100%;height:auto;aspect-ratio:4/3;object-fit:cover;"
          "border-radius:var(--corner-picture,0)}"

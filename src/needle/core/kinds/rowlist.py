@@ -27,7 +27,7 @@ from needle.core.values.strict import Slug, Strict, StyleKey, one_of, whole
 from needle.core.values.tables import TableColumn
 from needle.core.values.words import Run, Text, plain, text
 
-__all__ = ["CHOICES", "KIND", "RowEntry", "RowList"]
+__all__ = ["CHOICES", "KIND", "OF_ITS_OWN", "RowEntry", "RowList"]
 
 # Of the pictures in cells, and between those, in CSS pixels: as the rules below have them.
 _RATIO, _GAP = 4 / 3, 24
@@ -56,6 +56,8 @@ CHOICES = {"": "all rows", "newest": "the newest", "sale": "what is on sale",
            "best": "what sells best", "featured": "what is shown first",
            "rated": "what is rated best", "related": "what is like the page's",
            "near": "what is near the page's", "seen": "what the visitor saw last"}
+# Of these, what depends on the row of the page.
+OF_ITS_OWN = ("related", "near")
 
 
 class RowList(Item, frozen=True, tag="rows"):

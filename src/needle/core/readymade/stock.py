@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping
 import msgspec
 
 from needle.core.kinds.goods import GoodsBox
-from needle.core.kinds.rowlist import RowList
+from needle.core.kinds.rowlist import OF_ITS_OWN, RowList
 from needle.core.readymade.drawn import StandIns
 from needle.core.readymade.forms import FORM_KINDS, form_of
 from needle.core.readymade.rowparts import RowParts, own_table
@@ -106,11 +106,12 @@ class Stock:
         """
         shown = {run.column for node in walk(top) for run in runs_of(node) if run.column
                  if not isinstance(node, RowList)}
-        boxes = any(isinstance(node, GoodsBox) for node in walk(top))
+        boxes = any(isinstance(node, GoodsBox) or (isinstance(node, RowList)
+                    and node.choose in OF_ITS_OWN) for node in walk(top))
         for kind, rows in self._rows.items():
             master = rows.master(title)
             columns = {column.id for column in rows.table.columns}
-            if shown & columns or (boxes and kind == "goods"):
+            if shown & columns or (boxes and kind != "groups"):
                 return master
         return NO_MASTER
 

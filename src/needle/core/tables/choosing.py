@@ -6,7 +6,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from needle.core.kinds.rowlist import RowList
+from needle.core.kinds.rowlist import OF_ITS_OWN, RowList
 from needle.core.site.site import Page, Site
 from needle.core.tables.cells import number_of, sort_key
 from needle.core.tables.goods import Linking, goods_of, linking_to, rows_linking
@@ -126,7 +126,7 @@ def wanted_rows(site: Site, page: Page, node: RowList) -> Sequence[TableRow]:
     if table is None or node.choose == "seen":  # What somebody has seen, only their browser knows.
         return ()
     own = table.row(page.row.row) if page.row.table == table.id else None
-    if node.choose in _OF_ITS_OWN or (node.same and page.row.row):
+    if node.choose in OF_ITS_OWN or (node.same and page.row.row):
         rows = _chosen(_Asked(site, table, own), page, node)
     else:
         # On each of some thousand pages such a list is the same, but for the page's own row.
@@ -291,7 +291,6 @@ def _featured(asked: _Asked, rows: Sequence[TableRow]) -> list[TableRow]:
     return [row for row in rows if column is not None and asked.table.cell(row, column.id)]
 
 
-_OF_ITS_OWN = ("related", "near")
 _CHOICES: Mapping[str, Callable[[_Asked, Sequence[TableRow]], Sequence[TableRow]]] = {
     "newest": _by_meaning("added"), "sale": _on_sale, "best": _by_meaning("sold"),
     "featured": _featured, "rated": _top_rated, "related": _related, "near": _near}

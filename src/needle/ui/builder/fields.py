@@ -84,14 +84,21 @@ class EntriesEdit(QToolButton):
         self._offer(menu, tr("Add one at the end"), (*entries, self._new_entry()))
         menu.addSeparator()
         for number in range(len(entries)):
-            first = next(path for path in texts_of(node) if path.split(".")[1] == str(number))
-            inner = menu.addMenu(" ".join(plain_lines(node, first))[:40] or tr("Empty"))
+            inner = menu.addMenu(self._called(node, number, media) or tr("Empty"))
             assert inner is not None
             for part in self._parts:
                 self._offer_media(inner, part, number, media)
             self._offer(inner, tr("Move up"), self._swapped(number, number - 1))
             self._offer(inner, tr("Move down"), self._swapped(number, number + 1))
             self._offer(inner, tr("Take away"), entries[:number] + entries[number + 1 :])
+
+    def _called(self, node: Node, number: int, media: Sequence[Medium]) -> str:
+        """Return the first words of an entry, or else what its picture is called."""
+        first = next((path for path in texts_of(node) if path.split(".")[1] == str(number)), "")
+        if first:
+            return " ".join(plain_lines(node, first))[:40]
+        shown = {getattr(self._entries[number], part.name) for part in self._parts}
+        return next((medium.name for medium in media if medium.id in shown), "").replace("&", "&&")
 
     def _swapped(self, one: int, other: int) -> tuple[object, ...]:
         order = list(self._entries)

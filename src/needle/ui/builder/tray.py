@@ -201,7 +201,7 @@ class Tray(QWidget):
             for field in kind.fields:
                 if field.column == title:
                     self._add_field(more, field)
-            row.addWidget(more, 3)
+            row.addWidget(more, 4)
         rows = properties_for(kind.traits)
         clicks = [field for field in kind.fields if field.editor == "actions"]
         if clicks:
