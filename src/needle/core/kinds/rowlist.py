@@ -171,7 +171,8 @@ def _looked_back(node: RowList, context: Surroundings) -> Markup:
         told = tag("p", {"class": "rows-none"}, node.nothing or "What the visitor saw last")
     return tag("div", attributes, told, tag("ul", {
         "class": f"rows rows-{node.layout}", "style": f"--across:{node.across}",
-        "data-seen": node.table, "data-most": node.most or 6}))
+        "data-seen": node.table, "data-most": node.most or 6,
+        "data-rank": context.rank_below(node)}))
 
 
 def _cells(node: RowList, context: Surroundings) -> Markup:
@@ -204,7 +205,8 @@ def _cell(node: RowList, entry: RowEntry, number: int, context: Surroundings) ->
     said = words_html(entry.title, context)
     if entry.page and not (context.mode == "edit" and number == 0):
         said = tag("a", {"href": context.row_address(entry.page, entry.slug)}, said)
-    title = tag("h3", {"class": f"t-{node.style}"} | (typed("title", "one") if typed else {}), said)
+    title = tag(f"h{context.rank_below(node)}", {"class": f"rows-name t-{node.style}"} | (
+        typed("title", "one") if typed else {}), said)
     words = tag("p", typed("words", "one") if typed else {}, words_html(entry.words, context)) \
         if typed or plain(entry.words).strip() else ""
     days = _sale_days(node, entry) if context.mode != "edit" else {}
@@ -281,7 +283,7 @@ KIND = Kind(
         Field(name="by", label="Filter by", editor="column", column="Which rows"),
         Field(name="nothing", label="If there is none", editor="line", column="Which rows")),
     css=(".rows{list-style:none;display:grid;gap:24px}.rows li{display:grid;gap:8px;"
-         "align-content:start;position:relative}.rows h3,.rows p{margin:0}"
+         "align-content:start;position:relative}.rows-name,.rows p{margin:0}"
          ".rows img{display:block;width:100%;height:auto;aspect-ratio:4/3;object-fit:cover;"
          "border-radius:var(--corner-picture,0)}"
          ".rows a{color:inherit}.rows a::after{content:'';position:absolute;inset:0}"

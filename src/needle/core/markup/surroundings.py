@@ -141,6 +141,10 @@ class Surroundings(Protocol):
         """Whether a section stands at the top, so that its pictures are loaded first."""
         ...
 
+    def rank_below(self, node: Node) -> int:
+        """Return the rank of headings within an item: below that of the heading before it."""
+        ...
+
     def row_address(self, page_id: Id, slug: str) -> str:
         """Return the address of a row's page as seen from this one."""
         ...

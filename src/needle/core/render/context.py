@@ -7,6 +7,7 @@ from datetime import date
 from functools import cached_property
 
 from needle.core.brand.marks import Branded
+from needle.core.kinds.heading import Heading
 from needle.core.kinds.rowlist import RowList
 from needle.core.markup.anchors import node_class, part_anchor, popup_anchor, section_anchor
 from needle.core.markup.markup import safe_address
@@ -210,6 +211,10 @@ class Context:
             return "#"
         return (self.root + page.slug + "/") if page.slug else (self.root or "./")
 
+    def rank_below(self, node: Node) -> int:
+        """Return the rank of headings within an item: below that of the heading before it."""
+        return remembered(self.variant, "ranks_below", _ranks_below).get(node.id, 2)
+
     def row_address(self, page_id: Id, slug: str) -> str:
         """Return the address of a row's page as seen from this one; the editor leads nowhere."""
         if self.mode == "edit":
@@ -287,6 +292,15 @@ class Context:
         """Return a form of the site, or `None` if it is gone."""
         self._asked(Area.FORMS)
         return self.site.form(form_id)
+
+
+def _ranks_below(variant: Variant) -> dict[Id, int]:
+    found, rank = {}, 1
+    for node in variant.nodes():
+        if isinstance(node, Heading):
+            rank = node.rank
+        found[node.id] = min(rank + 1, 6)
+    return found
 
 
 def _looked_back_on(site: Site) -> frozenset[Id]:

@@ -18,7 +18,8 @@
         picture.alt = "";
         cell.append(picture);
       }
-      const head = document.createElement("h3");
+      const head = document.createElement(`h${list.dataset.rank}`);
+      head.className = "rows-name";
       const link = document.createElement("a");
       link.href = new URL(one.at, location.href).pathname;
       link.textContent = one.called;
