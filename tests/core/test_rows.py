@@ -13,6 +13,7 @@ from needle.core.edit.nodes import delete, insert, set_words
 from needle.core.edit.pages import duplicate_page, set_page, split_page
 from needle.core.edit.place import EditError
 from needle.core.kinds.picture import Picture
+from needle.core.measure.places import pages_at, places_of
 from needle.core.render.context import Context
 from needle.core.render.document import live_body
 from needle.core.render.structured import structured_data
@@ -44,7 +45,7 @@ from needle.core.values.about import About
 from needle.core.values.tables import Condition, Fact, TableRow
 from needle.core.values.words import Run, Text, plain, text
 from needle.store.media import PublishedPictures
-from tests.sites import PAGE
+from tests.sites import PAGE, THANKS
 from tests.tabled import table_of, tabled_site
 
 
@@ -145,6 +146,25 @@ class MasterTest(RowCase):
                           ], [("m1", "From the"), ("m2", ""), ("m1", "The old ")])
         self.assertEqual(page_of(bind(site, PAGE, "pic", "alt", "")).master.apart,
                          page_of(bind(self.site, PAGE, "pic", "medium", self.town)).master.apart)
+
+
+class PlacesTest(unittest.TestCase):
+    """What results are looked at of together."""
+
+    def test_pages_tables_and_rows(self) -> None:
+        site = tabled_site()
+        for page in (PAGE, THANKS):
+            site = make_master(site, page, site.tables[0].id)
+        whole = expanded(site)
+        places = places_of(whole)
+        self.assertEqual([(place.name, len(place.pages)) for place in places],
+                         [("Night", 3), ("Thanks", 3), ("Harrowick", 2), ("Fenwater", 2),
+                          ("Ottermill", 2)])
+        here = pages_at(whole, places[3].key)
+        self.assertEqual({page.row.label for page in whole.pages if page.id in here},
+                         {"Fenwater"})
+        self.assertEqual(len({place.key for place in places}), 5)
+        self.assertEqual(pages_at(whole, "row:gone/gone"), ())
 
 
 class FactTest(unittest.TestCase):

@@ -29,7 +29,8 @@ class UsedRulesTest(unittest.TestCase):
         self.assertNotIn("print", used_rules(SHEET, "<p>b</p>"))
 
     def test_what_our_scripts_give_is_kept(self) -> None:
-        self.assertEqual(classes_given_by_scripts(), {"runs", "form-word", "rows-more", "rows-name"})
+        self.assertEqual(classes_given_by_scripts(),
+                         {"runs", "form-word", "rows-more", "rows-name"})
         self.assertIn(".runs", used_rules(".runs{x:y}", ""))
 
     def test_a_form_without_steps_has_neither_their_rules_nor_their_script(self) -> None:

@@ -237,6 +237,7 @@ class BookTest(ResultsTest):
         for of, found in ((Filter(tag="guide"), 1), (Filter(tag="guid"), 0), (Filter("guide"), 1),
                           (Filter(status="won"), 1), (Filter(status="lost"), 0),
                           (Filter(one_each=True), 1), (Filter(form="f1"), 3),
+                          (Filter(place="x", pages=("p1", "p9")), 3), (Filter(place="x"), 0),
                           (Filter(robots="only"), 0), (Filter(since_ms=1001), 0)):
             with self.subTest(of):
                 self.assertEqual(len(list_leads(self.engine, of)), found)

@@ -1,5 +1,6 @@
 """Tables through the window: read, made into pages, edited, departed from, undone, sent."""
 
+from pathlib import Path
 from unittest import mock
 
 import msgspec
@@ -8,19 +9,22 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QInputDialog, QLineEdit
 
 from needle.core.site.site import Page, Site
+from needle.core.tables.editing import add_table
 from needle.core.tables.expanding import expanded
 from needle.core.tables.mastering import set_facts
 from needle.core.values.tables import Fact
 from needle.core.values.words import plain
+from needle.store.results.taking import NewLead, take_lead
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog, FactsDialog
 from needle.ui.builder.tables.conditions import ConditionsDialog
-from needle.ui.builder.tables.matchdialog import NewTableDialog
+from needle.ui.builder.tables.matchdialog import IntoDialog, NewTableDialog
 from needle.ui.builder.tables.tablecard import TableCard
 from needle.ui.builder.tables.view import TablesView
 from needle.ui.publish.about import AboutCard
 from tests.sites import PAGE
-from tests.tabled import TOWNS, tabled_site
+from tests.tabled import TOWNS, tabled_site, towns
+from tests.told import take_visit
 from tests.ui.desk import DeskTest
 
 
@@ -102,6 +106,123 @@ class ReadingTest(TablesTest):
             self.doing.ask_new()
         self.assertEqual(view._stack.currentIndex(), 0)
         self.assertEqual(self.session.site.tables[0].name, "Towns")
+
+
+class MatchingTest(TablesTest):
+    """Where the columns of files belong is asked once."""
+
+    def file(self, name: str, words: str) -> Path:
+        path = self.folder.parent / name
+        path.write_text(words, "utf-8")
+        return path
+
+    def test_kinds_and_meanings_are_proposed_and_can_be_said_otherwise(self) -> None:
+        path = self.file("things.csv", "Thing,Price,Where,Note\nTorch,24 EUR,Harrowick,a\n"
+                                       "Lamp,9 EUR,Fenwater,b\n")
+
+        def answer(dialog: NewTableDialog) -> int:
+            self.assertEqual([edit.currentText() for edit in dialog.kinds],
+                             ["Text", "Money", "Row of “Towns”", "Text"])
+            self.assertEqual(dialog.meanings[1].currentText(), "Price")
+            dialog.kinds[3].show_value("")
+            dialog.kinds[3].chosen.emit("")
+            dialog.name.setText("Things")
+            return 1
+
+        with mock.patch.object(NewTableDialog, "exec", answer):
+            self.doing.files.read_file(path)
+        table = self.session.site.tables[1]
+        self.assertEqual([(one.name, one.kind, one.means, one.of) for one in table.columns],
+                         [("Thing", "text", "", ""), ("Price", "money", "price", ""),
+                          ("Where", "link", "", self.table.id)])
+
+    def test_cells_that_do_not_fit_ask_again_with_what_was_chosen(self) -> None:
+        path, said, asked = self.file("x.csv", "Thing,Price\nTorch,many\n"), [], []
+        self.session.said.connect(lambda words, _: said.append(words))
+
+        def answer(dialog: NewTableDialog) -> int:
+            asked.append(dialog.kinds[1].currentText())
+            dialog.kinds[1].show_value("money")
+            return len(asked) < 3
+
+        with mock.patch.object(NewTableDialog, "exec", answer):
+            self.doing.files.read_file(path)
+        self.assertEqual(asked, ["Text", "Money", "Money"])
+        self.assertIn("line 2, Price: “many” is no amount of money", said[-1])
+        self.assertEqual(len(self.session.site.tables), 1)
+
+    def test_a_file_with_other_headings_goes_into_the_table_and_is_known_again(self) -> None:
+        self.shown()
+        region = self.table.columns[1]
+        asked: list[list[str]] = []
+
+        def answer(dialog: IntoDialog) -> int:
+            asked.append([edit.currentText() for edit in dialog.places])
+            dialog.places[1].show_value(region.id)
+            return 1
+
+        with mock.patch.object(IntoDialog, "exec", answer):
+            for words in ("Town;Gegend\nHarrowick;coast\n", "Town;Gegend\nFenwater;lake\n"):
+                self.doing.files.read_into(self.file("supplier.csv", words))
+        self.assertEqual(asked, [["Town", "a new column"], ["Town", "Region"]])
+        rows = {row.cells[0]: row.cells[1] for row in self.session.site.tables[0].rows}
+        self.assertEqual(rows, {"Harrowick": "coast", "Fenwater": "lake", "Ottermill": "south"})
+        self.session.undo()
+        self.session.undo()
+        self.assertEqual(self.session.site.tables[0], self.table)
+
+    def test_a_column_that_names_rows_and_one_that_means_something(self) -> None:
+        self.session.edit("another", lambda site: add_table(site, towns("Group\nLamps\n", 5)))
+        card = self.card_shown()
+        with mock.patch.object(ColumnDialog, "exec", lambda dialog: (
+                dialog.name.setText("Kind"),
+                dialog.kind.show_value(f"link:{self.session.site.tables[1].id}"))):
+            card.ask_column(-1)
+        with mock.patch.object(ColumnDialog, "exec", lambda dialog: (
+                dialog.name.setText("Added"), dialog.kind.show_value("date"),
+                dialog.kind.chosen.emit("date"), dialog.means.show_value("added"))):
+            card.ask_column(-1)
+        kind, added = self.session.site.tables[0].columns[-2:]
+        self.assertEqual((kind.kind, kind.of, added.means),
+                         ("link", self.session.site.tables[1].id, "added"))
+
+    def card_shown(self) -> TableCard:
+        self.shown()
+        card = self.card()
+        card.show_table(self.table.id)
+        return card
+
+
+class PlaceTest(TablesTest):
+    def test_results_of_one_row_and_of_all_pages_of_a_table(self) -> None:
+        self.master()
+        engine = self.window.outcomes.engine
+        pages = [page for page in self.session.whole.pages if page.row.row]
+        for number, page in enumerate((pages[0], pages[1], pages[1])):
+            take_visit(engine, at_ms=1000 + number, visitor=f"v{number}", page=page.id,
+                       variant="A")
+            take_lead(engine, NewLead(
+                key=f"{number:032d}", at_ms=2000 + number, visitor=f"v{number}", form="form1",
+                form_name="F", page=page.id, variant="A", email=f"{number}@mail.example",
+                source="", answers=[], signs=[]))
+        self.window.show_stage("Measure")
+        self.window.outcomes.look()
+        measure = self.window.stages["Measure"]
+        measure.show_part("Pages")
+        shown = measure.pages
+        self.until(lambda: shown.table.rowCount() == 2)
+        place = {shown.place.itemText(n): n for n in range(shown.place.count())}
+        shown.place.setCurrentIndex(place["Night, all 3"])
+        shown.place.chosen.emit(shown.place.currentData())
+        cells = [shown.table.item(0, column) for column in range(5)]
+        self.assertEqual([cell.text() for cell in cells if cell],
+                         ["All 3 pages, added up", "", "3", "3", "100.00 %"])
+        measure.show_part("Leads")
+        leads = measure.leads
+        leads.place.setCurrentIndex(leads.place.findText("Fenwater"))
+        leads.place.chosen.emit(leads.place.currentData())
+        self.assertEqual({lead.page for lead in leads.model.rows}, {pages[1].id})
+        self.assertEqual(len(leads.model.rows), 2)
 
 
 class CellsTest(TablesTest):

@@ -148,7 +148,7 @@ def still_page(context: Context, font_css: str) -> str:
     A strip below the page is there to tell, by its colour, when all of it has been painted.
     """
     head = [*_common_head(context), tag("style", {}, Markup(
-        font_css + edit_sheet(context.site, context.page) + page_css(context)
+        font_css + edit_sheet(context.site, context.page, still=True) + page_css(context)
         + own_css(context.site, context.page) + "html{--vh:8px;scroll-behavior:auto}" + STRIP_CSS))]
     body = tag("body", {}, tag("main", {}, join(
         render_node(top, context) for top in context.variant.children)),

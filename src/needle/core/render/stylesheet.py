@@ -157,9 +157,14 @@ def base_sheet(site: Site, page: Page, kinds: Iterable[Kind],
             + theme_css(site.brand.theme, site.brand.room) + texts + letters)
 
 
-def edit_sheet(site: Site, page: Page) -> str:
-    """Return what `base_sheet` gives for the editor, with the fonts that were added."""
-    return base_sheet(site, page, KINDS) + _INVENTED_CSS + _ADVERT_CSS + _COLUMN_CSS + "".join(
+def edit_sheet(site: Site, page: Page, still: bool = False) -> str:
+    """Return what `base_sheet` gives for the editor, with the fonts that were added.
+
+    Args:
+        still: For a picture: what stands for a column looks as it will be, and is not marked.
+    """
+    marks = "" if still else _COLUMN_CSS
+    return base_sheet(site, page, KINDS) + _INVENTED_CSS + _ADVERT_CSS + marks + "".join(
         font_rule(font.family, font.weight, font.italic, f"/media/{font.file}")
         for font in site.fonts)
 

@@ -46,6 +46,8 @@ class Filter(msgspec.Struct, frozen=True, omit_defaults=True):
         robots: "without", "with" or "only".
         since_ms: Those that came since then.
         one_each: Only the newest of each e-mail address.
+        place: The key of the place whose leads are meant, as `core.measure.places` has it.
+        pages: The pages of that place; without any and with a place, no lead is meant.
     """
 
     words: str = ""
@@ -55,6 +57,8 @@ class Filter(msgspec.Struct, frozen=True, omit_defaults=True):
     tag: str = ""
     since_ms: int = 0
     one_each: bool = False
+    place: str = ""
+    pages: tuple[Id, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,6 +112,8 @@ def _wanted(engine: Engine, of: Filter) -> list[Any]:
         tests.append(leads.c.tags.like(f"%|{_escaped(of.tag)}|%", escape="\\"))
     if of.since_ms:
         tests.append(leads.c.at >= of.since_ms)
+    if of.place:
+        tests.append(leads.c.page.in_(of.pages))
     if of.one_each:
         later = leads.alias()
         tests.append(or_(leads.c.person == "", ~exists().where(

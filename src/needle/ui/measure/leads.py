@@ -21,6 +21,7 @@ from PyQt6.QtWidgets import (
 )
 
 from needle.core.leads.importing import LeadFileError, read_leads
+from needle.core.measure.places import pages_at
 from needle.store.results.book import (
     MOST_COUNTED,
     STATUSES,
@@ -39,6 +40,7 @@ from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.measure.exporting import Export, export_cards
 from needle.ui.measure.leadpanel import LeadPanel
+from needle.ui.measure.places import PlaceChoice
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.timers import once
@@ -155,7 +157,8 @@ class LeadBook(QWidget):
                                  inherit=False)
         self.form = ChoiceEdit(tr("Form"), {"": tr("any form")}, inherit=False)
         self.tag = ChoiceEdit(tr("Tag"), {"": tr("any tag")}, inherit=False)
-        for choice in (self.robots, self.since, self.status, self.form, self.tag):
+        self.place = PlaceChoice()
+        for choice in (self.robots, self.since, self.status, self.form, self.tag, self.place):
             choice.chosen.connect(lambda _: self.refresh())
 
     def _lay_out(self) -> None:
@@ -166,7 +169,7 @@ class LeadBook(QWidget):
         card.head.addWidget(self._out_button())
         line = QHBoxLayout()
         line.setSpacing(6)
-        for choice in (self.form, self.status, self.tag, self.since, self.robots):
+        for choice in (self.form, self.place, self.status, self.tag, self.since, self.robots):
             line.addWidget(choice, 1)
         line.addWidget(self.one_each)
         card.body.addLayout(line)
@@ -245,7 +248,9 @@ class LeadBook(QWidget):
         """What is asked for now."""
         robots = str(self.robots.currentData())
         days = int(self.since.currentData() or 0)
+        place = str(self.place.currentData() or "")
         return Filter(
+            place=place, pages=pages_at(self._session.whole, place) if place else (),
             words=self.line.text().strip(), form=str(self.form.currentData() or ""),
             robots="without" if robots == "unfinished" else robots,
             status=str(self.status.currentData() or ""), tag=str(self.tag.currentData() or ""),
@@ -254,7 +259,7 @@ class LeadBook(QWidget):
 
     def show_filter(self, of: Filter) -> None:
         """Ask for these leads."""
-        self._fill_choices(of.form, of.tag)
+        self._fill_choices(of.form, of.tag, of.place)
         self.line.setText(of.words)
         for choice, value in ((self.robots, of.robots), (self.status, of.status),
                               (self.form, of.form), (self.tag, of.tag), (self.since, 0)):
@@ -289,7 +294,8 @@ class LeadBook(QWidget):
 
     def refresh(self) -> None:
         """Show the leads that match now."""
-        self._fill_choices(str(self.form.currentData() or ""), str(self.tag.currentData() or ""))
+        self._fill_choices(*(str(choice.currentData() or "")
+                             for choice in (self.form, self.tag, self.place)))
         half = self.robots.currentData() == "unfinished"
         of = self.filter
         row = self.table.currentIndex().row()
@@ -316,7 +322,8 @@ class LeadBook(QWidget):
         count = count_leads(self._outcomes.engine, of, MOST_COUNTED)
         return f"{min(count, MOST_COUNTED):,}{'+' if count > MOST_COUNTED else ''} shown"
 
-    def _fill_choices(self, form: str, tag: str) -> None:
+    def _fill_choices(self, form: str, tag: str, place: str) -> None:
+        self.place.show_places(self._session.whole, place)
         forms = {"": tr("any form")} | {one.id: one.name for one in self._session.site.forms}
         tags = {"": tr("any tag")} | {name: name for name in known_tags(self._outcomes.engine)}
         for choice, values, chosen in ((self.form, forms, form), (self.tag, tags, tag)):

@@ -1,16 +1,21 @@
 """Visitors, conversions and rate by page."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from pathlib import Path
 
 from PyQt6.QtCore import Qt, pyqtSignal
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from needle.core.measure.places import pages_at
+from needle.core.site.site import Page
+from needle.core.values.counting import counted
+from needle.store.results.counting import PageCount
 from needle.store.results.exporting import EVENT_COLUMNS, event_rows
 from needle.store.results.parquet import write_events
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.language import tr
 from needle.ui.measure.exporting import Export, FileExport
+from needle.ui.measure.places import PlaceChoice
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -38,9 +43,12 @@ class PageResults(QWidget):
         self.table = Table(tr("Results by page"),
                            (tr("Page"), tr("Variant"), tr("Visitors"), tr("Conversions"),
                                                tr("Rate")), 0, right=(2, 3, 4))
+        self.place = PlaceChoice()
+        self.place.chosen.connect(lambda _: self.refresh())
         self._empty = label(tr("Nobody has come yet. Send a page in Publish, then open its test "
                                "address."), "dim", wrap=True)
         self._card = card = Card(tr("Pages"))
+        card.head.addWidget(self.place)
         card.head.addWidget(button(tr("Clicks and depth…"), self.touches_asked.emit))
         card.head.addWidget(button(tr("Report of the week…"), report))
         card.head.addWidget(button(tr("Export events…"), self.ask_export))
@@ -78,8 +86,13 @@ class PageResults(QWidget):
 
     def refresh(self) -> None:
         """Show the counts as they are now."""
-        rows, told = [], [(page, self._outcomes.counts(page.id))
-                          for page in self._session.whole.pages]
+        whole = self._session.whole
+        self.place.show_places(whole, str(self.place.currentData() or ""))
+        place = str(self.place.currentData() or "")
+        among = set(pages_at(whole, place))
+        rows: list[tuple[str, ...]] = []
+        told = [(page, self._outcomes.counts(page.id)) for page in whole.pages
+                if not place or page.id in among]
         # Those that most come to first, as nobody reads a thousand lines.
         told.sort(key=lambda one: -sum(count.visitors for count in one[1]))
         for page, counts in told:
@@ -87,6 +100,8 @@ class PageResults(QWidget):
                 rows.append((page.name, count.variant if page.tested else "",
                              f"{count.visitors:,}", f"{count.conversions:,}",
                              f"{count.rate:.2%}".replace("%", " %")))
+        if len(told) > 1 and place:
+            rows.insert(0, self._together(told))
         self.table.show_rows(rows)
         self.table.fit_height(18)
         robots = self._outcomes.figures.robot_visits
@@ -96,3 +111,12 @@ class PageResults(QWidget):
         self.table.setVisible(bool(rows))
         for one in (self._empty, self._begin):
             one.setVisible(not rows)
+
+    @staticmethod
+    def _together(told: Sequence[tuple[Page, Sequence[PageCount]]]) -> tuple[str, ...]:
+        """Return the line of all of them: who came to two pages stands in it twice."""
+        visitors, won = (sum(getattr(count, what) for _, counts in told for count in counts)
+                         for what in ("visitors", "conversions"))
+        share = f"{won / visitors:.2%}".replace("%", " %") if visitors else ""
+        return (tr("All {count}, added up", count=counted(len(told), "page")), "",
+                f"{visitors:,}", f"{won:,}", share)
