@@ -175,7 +175,8 @@ class RuntimeTest(unittest.TestCase):
         apart = ("elsewhere", "inside", "called")
         whole = runtime_script(tuple(
             sorted(f.stem for f in folder.glob("*.js") if f.stem not in apart)))
-        self.assertLess(len(gzip.compress(whole.encode())), 7_600)
+        # Lists of goods on sale, long ones, and ones that look back, all on one page.
+        self.assertLess(len(gzip.compress(whole.encode())), 8_400)
         outside = (folder / "elsewhere.js").read_bytes()
         self.assertLess(len(gzip.compress(outside)), 3_000)
 
