@@ -8,6 +8,7 @@ from decimal import Decimal
 
 import msgspec
 
+from needle.core.edit.history import History
 from needle.core.edit.nodes import insert
 from needle.core.edit.pages import set_page
 from needle.core.edit.place import EditError
@@ -18,6 +19,7 @@ from needle.core.render.context import Context
 from needle.core.render.document import live_body, runtime_parts
 from needle.core.render.structured import structured_data
 from needle.core.site.site import Page, Site
+from needle.core.snags.finding import find_snags
 from needle.core.tables.cells import number_of
 from needle.core.tables.choosing import clashes_of, rows_for, wanted_rows
 from needle.core.tables.csvfile import read_sheet
@@ -338,6 +340,91 @@ class RivalsTest(GoodsCase):
         shown = {page.row.label for page in expanded(site).pages if page.row.page == THANKS
                  and not next(n for n in page.variants[0].nodes() if n.id == "thead").hidden}
         self.assertEqual(shown, {"Empty"})
+
+
+class SnagTest(GoodsCase):
+    def found(self, site: Site) -> list[tuple[str, str]]:
+        return [(snag.rule, snag.words) for snag in find_snags(site)
+                if snag.rule.startswith("rows-") and snag.rule != "rows-alike"]
+
+    def test_clashes_lost_links_lists_that_show_nothing_and_samples(self) -> None:
+        self.assertEqual(self.found(self.site), [])
+        site = make_master(self.site, THANKS, self.things.id)
+        lamps = Condition(column=self.column("Group"), test="is", value="Lamps")
+        for page in (PAGE, THANKS):
+            site = set_conditions(site, page, [lamps])
+        self.assertIn(("rows-clash", "2 rows also have the page “Thanks”, whose conditions are as "
+                                     "exact"), self.found(site))
+        site = set_cells(self.site, self.things.id, [
+            (self.row("Voucher"), self.column("Group"), "Nowhere")])
+        self.assertIn(("rows-link", "“Group” names a row that is not there: Voucher"),
+                      self.found(site))
+        listed = RowList(id="rows9", table=self.groups.id, choose="best", order="gone")
+        site = insert(self.site, listed, "thead", "after")
+        self.assertEqual(self.found(site), [
+            ("rows-list", "A column that this list goes by is gone"),
+            ("rows-list", "No column of the table means what this list asks for: pieces sold")])
+        first = self.things.columns[0].id
+        site = set_cells(self.site, self.things.id, [(self.row("Voucher"), first,
+                                                      "The first thing")])
+        self.assertIn(("rows-sample", "“Things” still holds samples: The first thing"),
+                      self.found(site))
+
+
+class RandomTest(GoodsCase):
+    """Hundreds of steps over linked tables: what was remembered equals what is made afresh."""
+
+    def step(self, dice: random.Random, site: Site) -> Site:
+        things, sizes, said = (site.table(one.id) for one in (
+            self.things, self.sizes, self.reviews))
+        assert things is not None and sizes is not None and said is not None
+        row = dice.choice(things.rows).id
+        match dice.randrange(8):
+            case 0:
+                return set_cells(site, things.id, [(row, self.column("Price"),
+                                                    f"{dice.randrange(1, 99)} EUR")])
+            case 1:
+                return set_cells(site, things.id, [(row, things.columns[0].id,
+                                                    f"Thing {dice.randrange(9)}")])
+            case 2:
+                return set_cells(site, said.id, [(dice.choice(said.rows).id, self.column(
+                    "Stars", self.reviews), str(dice.randrange(1, 6)))])
+            case 3:
+                return set_cells(site, sizes.id, [(dice.choice(sizes.rows).id, self.column(
+                    "Stock", self.sizes), dice.choice(("", "0", "4")))])
+            case 4:
+                return set_cells(site, things.id, [(row, self.column("Group"), dice.choice(
+                    ("Lamps", "Charts", "", "Nowhere")))])
+            case 5:
+                return give_meaning(site, things.id, self.column("Sale price"),
+                                    dice.choice(("sale", "")))
+            case 6:
+                return set_part(site, PAGE, "text1", [Condition(
+                    column=self.column("Stock"), test="less", value=str(dice.randrange(5)))]
+                    if dice.random() < 0.7 else [])
+        return set_conditions(site, THANKS, [Condition(
+            column=self.column("Group"), test=dice.choice(("is", "isnt")), value="Lamps")]
+            if dice.random() < 0.7 else [], dice.random() < 0.5)
+
+    def test_random_steps(self) -> None:
+        site = insert(self.site, RowList(id="rows9", table=self.things.id, choose="related"),
+                      "text1", "after")
+        site = insert(site, GoodsBox(id="goods1"), "head1", "after")
+        site = make_master(site, THANKS, self.things.id)
+        for seed in range(4):
+            dice = random.Random(seed)
+            history = History(site)
+            kept = [history.site]
+            for _ in range(60):
+                made = self.step(dice, history.site)
+                if made is not history.site:
+                    history = history.edited(made, "step", "", "")
+                    kept.append(made)
+                afresh = msgspec.json.decode(msgspec.json.encode(history.site), type=Site)
+                self.assertEqual(expanded(history.site).pages, expanded(afresh).pages)
+            for before in reversed(kept[:-1]):
+                history = history.undone()
+                self.assertIs(history.site, before)
 
 
 class EditTest(GoodsCase):

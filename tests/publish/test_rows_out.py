@@ -14,14 +14,16 @@ from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import insert
 from needle.core.edit.pages import duplicate_page
 from needle.core.kinds.formbox import FormBox
+from needle.core.kinds.goods import GoodsBox
 from needle.core.kinds.menu import Menu
+from needle.core.kinds.rowlist import RowList
 from needle.core.site.site import Site
 from needle.core.tables.editing import add_rows, delete_rows, rename_column, set_cells
 from needle.core.tables.expanding import expanded
 from needle.core.tables.filling import row_page_id
 from needle.core.tables.mastering import depart, make_master
 from needle.core.values.form import Form, FormField, Role
-from needle.core.values.words import text
+from needle.core.values.words import Run, text
 from needle.publish.beyond import beyond_of
 from needle.publish.drift import drifted
 from needle.publish.folder import publish_folder
@@ -31,7 +33,7 @@ from needle.publish.schedule import schedule_sending
 from needle.publish.standing import read_standing
 from needle.store.project import Project
 from tests.sites import PAGE, THANKS
-from tests.tabled import table_of, tabled_site
+from tests.tabled import read_table, table_of, tabled_site
 
 
 class RowsOutTest(unittest.TestCase):
@@ -92,6 +94,28 @@ class RowsOutTest(unittest.TestCase):
         self.assertEqual(self.stale(more), [row_page_id(PAGE, fresh)])
         gone = delete_rows(self.site, self.table.id, [self.rows[0]])
         self.assertEqual(self.stale(gone), [])
+
+    def test_a_changed_price_makes_stale_what_shows_it_and_no_more(self) -> None:
+        words = ("Thing,Price,Group,Tags\nTorch,24 EUR,Lamps,red\nLamp,9 EUR,Lamps,\n"
+                 "Chart,12 EUR,Paper,red\nMap,14 EUR,Paper,\n")
+        site = read_table(msgspec.structs.replace(tabled_site(), tables=()), "Things", words, 3)
+        things = table_of(site)
+        torch, lamp, _, plan = (row_page_id(PAGE, row.id) for row in things.rows)
+        name, price, group = (column.id for column in things.columns[:3])
+        site = make_master(site, PAGE, things.id)
+        site = insert(site, GoodsBox(id="goods1"), "head1", "after")
+        listed = RowList(id="rows1", table=things.id, title=(Run("T", column=name),))
+        site = insert(site, msgspec.structs.replace(listed, choose="related"), "text1", "after")
+        site = insert(site, msgspec.structs.replace(listed, id="rows2", where=group,
+                                                    value="Paper"), "thead", "after")
+        self.send(site)
+        dearer = set_cells(site, things.id, [(things.rows[2].id, price, "13 EUR")])
+        # The chart's own page, those of what is like it, and the list of all that is paper.
+        chart = row_page_id(PAGE, things.rows[2].id)
+        self.assertEqual(set(self.stale(dearer)), {chart, torch, THANKS})
+        other = set_cells(site, things.id, [(things.rows[1].id, price, "8 EUR")])
+        self.assertEqual(self.stale(other), [lamp])
+        self.assertNotIn(plan, self.stale(dearer))
 
     def test_another_name_is_another_address_and_the_old_one_leads_on(self) -> None:
         self.send(self.site)

@@ -1,5 +1,6 @@
 """A list that fills itself: what rows of a table hold, each in a cell of one design."""
 
+from collections.abc import Mapping
 from typing import Annotated
 
 import msgspec
@@ -27,7 +28,7 @@ from needle.core.values.strict import Slug, Strict, StyleKey, one_of, whole
 from needle.core.values.tables import TableColumn
 from needle.core.values.words import Run, Text, plain, text
 
-__all__ = ["CHOICES", "KIND", "OF_ITS_OWN", "RowEntry", "RowList"]
+__all__ = ["CHOICES", "KIND", "NEEDED", "OF_ITS_OWN", "RowEntry", "RowList"]
 
 # Of the pictures in cells, and between those, in CSS pixels: as the rules below have them.
 _RATIO, _GAP = 4 / 3, 24
@@ -58,6 +59,10 @@ CHOICES = {"": "all rows", "newest": "the newest", "sale": "what is on sale",
            "near": "what is near the page's", "seen": "what the visitor saw last"}
 # Of these, what depends on the row of the page.
 OF_ITS_OWN = ("related", "near")
+# What one column at least has to mean for a choice.
+NEEDED: Mapping[str, tuple[str, ...]] = {
+    "newest": ("added",), "sale": ("sale",), "best": ("sold",), "featured": ("featured",),
+    "near": ("north",)}
 
 
 class RowList(Item, frozen=True, tag="rows"):

@@ -247,9 +247,13 @@ def delete_column(site: Site, table_id: Id, column_id: Id) -> Site:
         name = table.columns[place].name
         if any(run.column == column_id for run in page.master.slug):
             raise EditError("column-in-address", column=name, page=page.name)
+    for page in site.pages:  # Those of another table, too: “rows of this one”.
         if any(one.column == column_id for one in page.master.only):
-            raise EditError("column-in-conditions", column=name, page=page.name)
-    masters = {page.id for page in used_by(site, table_id)}
+            raise EditError("column-in-conditions", column=table.columns[place].name,
+                            page=page.name)
+    masters = {page.id for page in used_by(site, table_id)} | {
+        page.id for page in site.pages
+        if any(one.condition.column == column_id for one in page.master.parts)}
     site = msgspec.structs.replace(site, pages=tuple(
         without_column(page, column_id) if page.id in masters else page for page in site.pages))
     made = msgspec.structs.replace(

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Iterator
 
 from needle.core.edit.pages import slug_for
-from needle.core.kinds.rowlist import RowList
+from needle.core.kinds.rowlist import NEEDED, RowList
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
 from needle.core.tables.choosing import clashes_of, is_master, rows_for
@@ -14,7 +14,7 @@ from needle.core.tables.likeness import FLOOR, likeness_of, percent, worst_pairs
 from needle.core.tables.samples import SAMPLE_ROWS
 from needle.core.values.areas import Area
 from needle.core.values.counting import counted
-from needle.core.values.tables import Table
+from needle.core.values.tables import MEANINGS, Table
 
 __all__ = ["RULES"]
 
@@ -87,6 +87,26 @@ def _samples(page: Page, site: Site) -> Iterator[Spot]:
             yield Spot(f"“{table.name}” still holds samples: {', '.join(left[:_NAMED])}{more}")
 
 
+def _lists(page: Page, site: Site) -> Iterator[Spot]:
+    for variant in page.variants:
+        for node in variant.nodes():
+            if not isinstance(node, RowList) or not node.table:
+                continue
+            table = site.table(node.table)
+            if table is None:
+                yield Spot("The table of this list is gone", "node", node.id, setting="table")
+                continue
+            for field, column in (("where", node.where), ("same", node.same),
+                                  ("order", node.order), ("by", node.by)):
+                if column and table.column(column) is None:
+                    yield Spot("A column that this list goes by is gone", "node", node.id,
+                               setting=field)
+            needed = NEEDED.get(node.choose, ())
+            if needed and not any(table.meaning(means) for means in needed):
+                yield Spot("No column of the table means what this list asks for: "
+                           f"{MEANINGS[needed[0]][0].lower()}", "node", node.id, setting="choose")
+
+
 def _clashes(page: Page, site: Site) -> Iterator[Spot]:
     for other, count in clashes_of(site, page).items() if is_master(page) else ():
         rival = site.page(other)
@@ -121,6 +141,9 @@ RULES = (
     Rule(id="rows-sample", weight=1, scope="page", look=_samples, reads=_READS,
          source="trade practice",
          reason="Visitors would be offered things that do not exist."),
+    Rule(id="rows-list", weight=2, scope="page", look=_lists, reads=_READS,
+         source="trade practice",
+         reason="It shows nothing, or not what it was made for."),
     Rule(id="rows-clash", weight=2, scope="page", look=_clashes, reads=_READS,
          source="trade practice",
          reason="Such rows have two pages that say the same thing; give one a condition more, or "
