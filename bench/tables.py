@@ -12,10 +12,13 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
+import msgspec
 from tests.sites import PAGE, long_page
 
 from bench.ratio import Ratio, median_ms
-from needle.core.edit.nodes import set_words
+from needle.core.edit.nodes import insert, set_words
+from needle.core.kinds.goods import GoodsBox
+from needle.core.kinds.rowlist import RowList
 from needle.core.site.site import Site
 from needle.core.tables.comparing import compared, compared_again
 from needle.core.tables.csvfile import read_sheet
@@ -23,9 +26,10 @@ from needle.core.tables.editing import add_table, set_cells
 from needle.core.tables.expanding import expanded
 from needle.core.tables.likeness import own_words, worst_pairs
 from needle.core.tables.mastering import make_master
+from needle.core.tables.matching import guessed_meanings
 from needle.core.tables.taking import guessed_kinds, made_table
 from needle.core.values.ids import IdSource
-from needle.core.values.words import text
+from needle.core.values.words import Run, text
 from needle.publish.folder import publish_folder
 from needle.publish.live import changed_pages, send_pages
 from needle.publish.rendering import Renderer
@@ -57,6 +61,30 @@ def _site(rows: int) -> Site:
     site = set_words(site, "head1", (text(next(
         row.cells[4] for row in table.rows if row.cells[4])),))
     return make_master(add_table(site, table), PAGE, table.id)
+
+
+def _shop(rows: int) -> Site:
+    """Return a site with a page for each of so many products, each with what is like it."""
+    dice = random.Random(5)
+    lines = ["Thing,Price,Sale price,Stock,Own,Tags,Since,Sold"]
+    lines += [f"{dice.choice(_NAMES)} {n},{n % 90 + 1}.50 EUR,{dice.choice(('', '1 EUR'))},"
+              f"{n % 9}," + " ".join(dice.choice(_WORDS) for _ in range(24))
+              + f',"{dice.choice(_WORDS)}, {dice.choice(_NAMES)}",2027-0{1 + n % 9}-11,{n % 70}'
+              for n in range(rows)]
+    sheet = read_sheet("\n".join(lines).encode())
+    kinds = guessed_kinds(sheet, "en")
+    table, _ = made_table(sheet, "Things", kinds, "en", IdSource(4),
+                          guessed_meanings(sheet.names, kinds))
+    site = set_words(long_page(8), "head0", (text(table.rows[0].cells[0]),))
+    site = set_words(site, "head1", (text(table.rows[0].cells[4]),))
+    site = make_master(add_table(site, table), PAGE, table.id)
+    site = insert(site, GoodsBox(id="goods1"), "head0", "after")
+    listed = RowList(id="alike1", table=table.id, most=4,
+                     title=(Run("T", column=table.columns[0].id),))
+    for one in ("related", "sale", "best"):
+        site = insert(site, msgspec.structs.replace(listed, id=f"{one}1", choose=one), "head1",
+                      "after")
+    return site
 
 
 def _published(folder: Path) -> Iterator[Ratio]:
@@ -135,7 +163,7 @@ def _window(folder: Path) -> None:
     start = time.perf_counter()
     sheet = read_sheet(_csv(_PRODUCTS))
     read = time.perf_counter() - start
-    site = _site(_PRODUCTS)
+    site = _shop(_PRODUCTS)
     project = Project.create(folder / "many", site)
     window = Window(Session(project), None)
     window.resize(1280, 800)

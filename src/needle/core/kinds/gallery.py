@@ -76,7 +76,7 @@ def _shot(node: Gallery, entry: Shot, context: Surroundings) -> Markup:
 KIND = Kind(
     purpose="Pictures",
     about="Several pictures side by side, or one to push along (album, slides)",
-    type=Gallery, label="Pictures", mark="image", new=_new, render=_render,
+    type=Gallery, label="Several pictures", mark="image", new=_new, render=_render,
     reads=frozenset({Area.MEDIA, Area.LANGUAGE}),
     summary=lambda node, context: counted(len(node.entries), "picture"),
     traits=frozenset({"box", "item", "movable"}),

@@ -9,7 +9,7 @@ import unicodedata
 from collections.abc import Callable, Mapping
 from datetime import date
 from decimal import Decimal, InvalidOperation
-from functools import cache
+from functools import cache, lru_cache
 
 from babel import Locale, UnknownLocaleError
 from babel.dates import format_date, format_skeleton, get_month_names
@@ -250,6 +250,7 @@ def number_of(cell: str) -> Decimal | None:
     return Decimal(cell.partition(" ")[0]) if _PLAIN.fullmatch(cell) else None
 
 
+@lru_cache(20_000)
 def amount_words(cell: str, language: Language) -> str:
     """Return an amount of money as visitors read it."""
     try:

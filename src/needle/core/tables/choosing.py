@@ -1,10 +1,13 @@
 """Which rows a page, a part or a list is for."""
 
 import math
-from collections.abc import Callable, Mapping, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from decimal import Decimal
+from heapq import nsmallest
 
 import numpy as np
+from numpy.typing import NDArray
 
 from needle.core.kinds.rowlist import OF_ITS_OWN, RowList
 from needle.core.site.site import Page, Site
@@ -15,9 +18,11 @@ from needle.core.values.remembering import remembered
 from needle.core.values.rows import Goods
 from needle.core.values.tables import Condition, Table, TableColumn, TableRow
 
-__all__ = ["clashes_of", "is_master", "meets", "rows_for", "wanted_rows"]
+__all__ = ["chosen_rows", "clashes_of", "cut", "deciding_cells", "depends_on_page", "is_master",
+           "likened_by", "meets", "own_row", "rows_for", "wanted_rows"]
 
-_EARTH_KM = 6371.0
+# Kinds of columns by which one row is like another.
+_TRAITS = ("tags", "choice", "link")
 
 
 def is_master(page: Page) -> bool:
@@ -123,36 +128,60 @@ def wanted_rows(site: Site, page: Page, node: RowList) -> Sequence[TableRow]:
         page: On which it stands; of a row, or an ordinary one.
     """
     table = site.table(node.table)
-    if table is None or node.choose == "seen":  # What somebody has seen, only their browser knows.
-        return ()
-    own = table.row(page.row.row) if page.row.table == table.id else None
-    if node.choose in OF_ITS_OWN or (node.same and page.row.row):
-        rows = _chosen(_Asked(site, table, own), page, node)
-    else:
-        # On each of some thousand pages such a list is the same, but for the page's own row.
-        known: dict[int, tuple[RowList, Sequence[TableRow]]] = remembered(
-            site, "wanted", lambda _: {})
-        if (held := known.get(id(node))) is None or held[0] is not node:
-            held = known[id(node)] = (node, _chosen(_Asked(site, table, None), page, node))
-        rows = held[1]
-        if node.choose and own is not None:
-            rows = [row for row in rows[: node.most + 1 if node.most else None] if row is not own]
+    return () if table is None else cut(node, own_row(table, page), chosen_rows(site, page, node))
+
+
+def own_row(table: Table, page: Page) -> TableRow | None:
+    """Return the row of a page if it is one of a table's."""
+    return table.row(page.row.row) if page.row.table == table.id else None
+
+
+def depends_on_page(node: RowList, page: Page) -> bool:
+    """Whether a list shows other rows on this page than on others, but for the page's own."""
+    return bool(page.row.row) and (node.choose in OF_ITS_OWN or bool(node.same))
+
+
+def cut(node: RowList, own: TableRow | None, rows: Sequence[TableRow]) -> Sequence[TableRow]:
+    """Return as many of the rows as a list shows; one that chooses leaves out the page's own."""
+    if node.choose and own is not None:
+        rows = [row for row in rows[: node.most + 1 if node.most else None] if row is not own]
     return rows[: node.most] if node.most else rows
 
 
-def _chosen(asked: "_Asked", page: Page, node: RowList) -> Sequence[TableRow]:
-    table = asked.table
+def chosen_rows(site: Site, page: Page, node: RowList) -> Sequence[TableRow]:
+    """Return the rows that a list is for, however many it shows."""
+    table = site.table(node.table)
+    # What somebody has seen, only their browser knows.
+    if table is None or node.choose == "seen":
+        return ()
+    own = own_row(table, page)
     rows: Sequence[TableRow] = table.rows
     if node.same and page.row.row:
-        rows = _same(table, node.same, page, asked.own)
+        rows = _same(table, node.same, page, own)
     if (where := table.column(node.where)) is not None and node.value.strip():
         wanted = node.value.strip().casefold()
         rows = [row for row in rows if wanted in _values(where, table.cell(row, where.id))]
     if node.choose:
-        rows = _CHOICES[node.choose](asked, rows)
+        most = node.most + 1 if node.most and not node.order else 0
+        rows = _CHOICES[node.choose](_Asked(site, table, own, most), rows)
     if (column := table.column(node.order)) is not None:
         rows = _ordered(table, column, rows, node.falling)
     return rows
+
+
+def deciding_cells(table: Table, node: RowList) -> Callable[[TableRow], tuple[str, ...]]:
+    """Return what gives the cells of a row that decide whether and where a list shows it, as far
+    as they are the table's own."""
+    wanted = {node.where, node.same, node.order}
+    if node.choose == "related":
+        places = [place for place, column in enumerate(table.columns)
+                  if column.kind in _TRAITS or column.id in wanted]
+    elif node.choose:  # Links go by what a row is called.
+        places = [place for place, column in enumerate(table.columns)
+                  if place == 0 or column.means or column.id in wanted]
+    else:
+        places = [place for place, column in enumerate(table.columns) if column.id in wanted]
+    return lambda row: tuple(row.cells[place] for place in places if place < len(row.cells))
 
 
 def _values(column: TableColumn, cell: str) -> list[str]:
@@ -191,16 +220,26 @@ def _ordered(table: Table, column: TableColumn, rows: Sequence[TableRow], fallin
 
 
 class _Asked:
-    """What a choice of rows is made with."""
+    """What a choice of rows is made with.
 
-    def __init__(self, site: Site, table: Table, own: TableRow | None) -> None:
-        self.table, self.own = table, own
+    Attributes:
+        most: More rows than these need not be returned; 0 for all.
+    """
+
+    def __init__(self, site: Site, table: Table, own: TableRow | None, most: int) -> None:
+        self.table, self.own, self.most = table, own, most
         self._language, self._linking = site.language, linking_to(site, table)
+
+    def can_be_on_sale(self, row: TableRow) -> bool:
+        """Whether it is worth while to ask what a row offers."""
+        sale = self.table.meaning("sale")
+        return bool(self._linking) or (sale is not None and bool(self.table.cell(row, sale.id)))
 
     def goods(self, row: TableRow) -> Goods | None:
         """Return what a row offers."""
-        return goods_of(self.table, row, self._linking, [
-            rows_linking(one, self.table.label(row)) for one in self._linking], self._language)
+        label = self.table.label(row)
+        return goods_of(self.table, row, self._linking, tuple(
+            rows_linking(one, label) for one in self._linking), self._language)
 
 
 def _by_meaning(means: str) -> Callable[[_Asked, Sequence[TableRow]], list[TableRow]]:
@@ -217,7 +256,8 @@ def _by_meaning(means: str) -> Callable[[_Asked, Sequence[TableRow]], list[Table
 
 
 def _on_sale(asked: _Asked, rows: Sequence[TableRow]) -> list[TableRow]:
-    return [row for row in rows if (goods := asked.goods(row)) is not None
+    return [row for row in rows if asked.can_be_on_sale(row)
+            and (goods := asked.goods(row)) is not None
             and any(one.sale is not None for one in goods.offers)]
 
 
@@ -234,55 +274,71 @@ def _related(asked: _Asked, rows: Sequence[TableRow]) -> list[TableRow]:
     if own is None:
         return []
     having = remembered(table, "traits", _by_trait)
-    shared: dict[Id, int] = {}
+    shared: Counter[int] = Counter()
     for trait in _traits(table, own):
-        for row_id in having[trait]:
-            shared[row_id] = shared.get(row_id, 0) + 1
-    found = [row for row in rows if row.id in shared and row is not own]
-    return sorted(found, key=lambda row: -shared[row.id])
+        shared.update(having[trait])
+    among = None if rows is table.rows else {row.id for row in rows}
+    counts = ((-count, place) for place, count in shared.items())
+    # One more, as the row itself shares everything with itself.
+    found = nsmallest(asked.most + 1, counts) if asked.most and among is None else sorted(counts)
+    return [row for _, place in found if (row := table.rows[place]) is not own
+            and (among is None or row.id in among)]
+
+
+def likened_by(old: Table, new: Table, changed: Iterable[tuple[TableRow, TableRow]]) -> set[Id]:
+    """Return the rows for which a list of what is like them may be another after an edit.
+
+    Args:
+        changed: Rows before and after; all others are the same.
+    """
+    found = {now.id for _, now in changed}
+    for table, place in ((old, 0), (new, 1)):
+        having = remembered(table, "traits", _by_trait)
+        for pair in changed:
+            for trait in _traits(table, pair[place]):
+                found.update(table.rows[number].id for number in having[trait])
+    return found
 
 
 def _traits(table: Table, row: TableRow) -> set[tuple[Id, str]]:
-    return {(column.id, value) for column in table.columns
-            if column.kind in ("tags", "choice", "link")
+    return {(column.id, value) for column in table.columns if column.kind in _TRAITS
             for value in _values(column, table.cell(row, column.id)) if value}
 
 
-def _by_trait(table: Table) -> Mapping[tuple[Id, str], tuple[Id, ...]]:
-    found: dict[tuple[Id, str], list[Id]] = {}
-    for row in table.rows:
+def _by_trait(table: Table) -> Mapping[tuple[Id, str], list[int]]:
+    found: dict[tuple[Id, str], list[int]] = {}
+    for place, row in enumerate(table.rows):
         for trait in _traits(table, row):
-            found.setdefault(trait, []).append(row.id)
-    return {trait: tuple(rows) for trait, rows in found.items()}
+            found.setdefault(trait, []).append(place)
+    return found
 
 
 def _near(asked: _Asked, rows: Sequence[TableRow]) -> list[TableRow]:
-    """Return the rows by their way from the page's, the nearest first; the great-circle distance
-    by the haversine formula (Sinnott 1984)."""
+    """Return the rows by their way from the page's, the nearest first.
+
+    The chord through the earth grows with the great-circle distance, so it gives the same order.
+    """
     table, own = asked.table, asked.own
     places = remembered(table, "places", _places)
     if own is None or own.id not in places:
         return []
-    here = places[own.id]
     found = [row for row in rows if row.id in places and row is not own]
-    if not found:
-        return []
-    there = np.array([places[row.id] for row in found])
-    half = np.sin((there - here) / 2) ** 2
-    bow = half[:, 0] + np.cos(there[:, 0]) * math.cos(here[0]) * half[:, 1]
-    km = 2 * _EARTH_KM * np.arcsin(np.sqrt(np.clip(bow, 0, 1)))
-    return [found[place] for place in np.argsort(km, kind="stable")]
+    there = np.array([places[row.id] for row in found]).reshape(-1, 3)
+    chords = np.linalg.norm(there - places[own.id], axis=1)
+    return [found[place] for place in np.argsort(chords, kind="stable")]
 
 
-def _places(table: Table) -> dict[Id, tuple[float, float]]:
-    """Return where rows are, in radians north and east; only those that say so."""
+def _places(table: Table) -> dict[Id, NDArray[np.float64]]:
+    """Return where rows are on a ball of radius 1; only those that say so."""
     north, east = table.meaning("north"), table.meaning("east")
     found = {}
     if north is not None and east is not None:
         for row in table.rows:
             one, other = (number_of(table.cell(row, column.id)) for column in (north, east))
             if one is not None and other is not None and abs(one) <= 90 and abs(other) <= 180:
-                found[row.id] = (math.radians(one), math.radians(other))
+                lat, lon = math.radians(one), math.radians(other)
+                found[row.id] = np.array([math.cos(lat) * math.cos(lon),
+                                          math.cos(lat) * math.sin(lon), math.sin(lat)])
     return found
 
 

@@ -20,9 +20,11 @@ def expanded(site: Site) -> Site:
 def _expanded(site: Site) -> Site:
     whole = with_row_pages(site)
     # A row's page has the lists of the page that makes it.
-    if not any(map(has_lists, site.pages)) and not _linked(site):
+    linked = _linked(site)
+    if not any(map(has_lists, site.pages)) and not linked:
         return whole
-    pages = tuple(_placed(whole, page) for page in whole.pages)
+    place = _placed if linked else with_lists
+    pages = tuple(place(whole, page) for page in whole.pages)
     made = msgspec.structs.replace(whole, pages=pages)
     return remembered(made, "expanded", lambda itself: itself)
 

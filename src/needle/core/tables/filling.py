@@ -14,12 +14,13 @@ import msgspec
 from needle.core.edit.pages import LONGEST_NAME, LONGEST_SLUG, slug_for
 from needle.core.edit.texts import with_lines
 from needle.core.kinds.gallery import Gallery
+from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
 from needle.core.tables.cells import shown
 from needle.core.tables.choosing import is_master, meets, rows_for
-from needle.core.tables.goods import Linking, goods_of, linking_to, rows_linking
+from needle.core.tables.goods import Linking, goods_of, linking_to, rows_linking, same_heads
 from needle.core.values.about import About
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
@@ -117,7 +118,7 @@ def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Pag
         for made in held:
             if made.row is row and made.columns is columns and (
                     made.language == language and made.media == shown_media
-                    and made.linked == linked and _same_heads(made.linking, linking)):
+                    and made.linked == linked and same_heads(made.linking, linking)):
                 return made.page
         fresh = _Made(row, columns, language, shown_media, linking, linked,
                       _Filling(table, row, language, media, linking, linked).page(page))
@@ -126,12 +127,6 @@ def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Pag
         return fresh.page
 
     return filled
-
-
-def _same_heads(one: Sequence[Linking], other: Sequence[Linking]) -> bool:
-    return len(one) == len(other) and all(
-        old.table.columns is new.table.columns and old.column is new.column
-        for old, new in zip(one, other, strict=True))
 
 
 class _Made(NamedTuple):
@@ -206,7 +201,7 @@ class _Filling:
 
     def __init__(self, table: Table, row: TableRow, language: Language,
                  media: Mapping[str, Medium], linking: Sequence[Linking],
-                 linked: Sequence[tuple[TableRow, ...]]) -> None:
+                 linked: tuple[tuple[TableRow, ...], ...]) -> None:
         self._table, self._row, self._language = table, row, language
         self._media, self._linking, self._linked = media, linking, linked
 
@@ -262,7 +257,7 @@ class _Filling:
         return plain(filled_text(words, self._table, self._row, self._language))[:_LONGEST_WORDS]
 
     def _node(self, node: Node, apart: Sequence[Bound], own: Sequence[Departure]) -> Node:
-        for path in texts_of(node):
+        for path in _own_texts(node):
             lines = read_lines(node, path)
             fresh = tuple(filled_text(line, self._table, self._row, self._language)
                           for line in lines)
@@ -296,8 +291,14 @@ def _chipped(page: Page) -> set[Id]:
     """Return the parts of a page in whose words a column's value stands."""
     return remembered(page, "chipped", lambda page: {
         node.id for variant in page.variants for node in variant.nodes()
-        if any(run.column for path in texts_of(node) for line in read_lines(node, path)
+        if any(run.column for path in _own_texts(node) for line in read_lines(node, path)
                for run in line)})
+
+
+def _own_texts(node: Node) -> Collection[str]:
+    """Return the texts of a node that follow the row of its page; those of a list follow the rows
+    that it shows."""
+    return () if isinstance(node, RowList) else texts_of(node)
 
 
 def rebuilt(variant: Variant, touched: Collection[Id] | None, change: Callable[[Node], Node],

@@ -11,13 +11,14 @@ from typing import NamedTuple
 
 from needle.core.site.site import Site
 from needle.core.tables.cells import amount_words, number_of
+from needle.core.values.ids import Id
 from needle.core.values.language import Language
 from needle.core.values.remembering import remembered
 from needle.core.values.rows import Amount, Goods, Offered
 from needle.core.values.tables import Table, TableColumn, TableRow
 
 __all__ = ["Linking", "goods_of", "linked_to", "linking_to", "offers_goods", "offers_prices",
-           "rows_linking"]
+           "rows_linking", "same_heads"]
 
 # A rating alone makes no goods of rows: those of a table of reviews have one each.
 _OFFERS = ("price", "stock", "ratings")
@@ -89,7 +90,7 @@ def offers_prices(site: Site, table: Table) -> bool:
 
 
 def goods_of(table: Table, row: TableRow, linking: Sequence[Linking],
-             linked: Sequence[tuple[TableRow, ...]], language: Language) -> Goods | None:
+             linked: tuple[tuple[TableRow, ...], ...], language: Language) -> Goods | None:
     """Return what a row offers; `None` if its table has nothing of that kind.
 
     Args:
@@ -98,6 +99,38 @@ def goods_of(table: Table, row: TableRow, linking: Sequence[Linking],
     """
     if not offers_goods(table, linking):
         return None
+    # What a row offers is asked for by its page and by each list, at every edit of another row.
+    known: dict[Id, _Known] = remembered(table.columns[0], "goods", lambda _: {})
+    held = known.get(row.id)
+    if held is not None and held.row is row and held.columns is table.columns and (
+            held.language == language and held.linked == linked
+            and same_heads(held.linking, linking)):
+        return held.goods
+    goods = _goods_of(table, row, linking, linked, language)
+    known[row.id] = _Known(row, table.columns, tuple(linking), tuple(linked), language, goods)
+    return goods
+
+
+class _Known(NamedTuple):
+    """What a row offers, and what it was worked out of."""
+
+    row: TableRow
+    columns: tuple[TableColumn, ...]
+    linking: tuple[Linking, ...]
+    linked: tuple[tuple[TableRow, ...], ...]
+    language: Language
+    goods: Goods
+
+
+def same_heads(one: Sequence[Linking], other: Sequence[Linking]) -> bool:
+    """Whether the same columns of the same tables link, whatever their rows are."""
+    return len(one) == len(other) and all(
+        old.table.columns is new.table.columns and old.column is new.column
+        and old.of_goods == new.of_goods for old, new in zip(one, other, strict=True))
+
+
+def _goods_of(table: Table, row: TableRow, linking: Sequence[Linking],
+              linked: Sequence[tuple[TableRow, ...]], language: Language) -> Goods:
     own = _offered(table, row, language)
     options = [_option(one.table, option, own, language)
                for one, rows in zip(linking, linked, strict=True) if one.options

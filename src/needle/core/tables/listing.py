@@ -1,27 +1,43 @@
-"""Filling the lists of rows that stand on pages."""
+"""Filling the lists of rows that stand on pages.
 
-from collections.abc import Mapping
+A table of some thousand rows may have as many pages with several lists each, and is edited cell by
+cell. So what a list shows is worked out of what it showed before: of an edit only the rows that
+changed are looked at, and a page whose lists show what they did is the same object.
+"""
+
+from collections.abc import Mapping, Sequence
 from functools import partial
+from typing import NamedTuple
 
 import msgspec
 
-from needle.core.kinds.rowlist import RowEntry, RowList
-from needle.core.site.site import Page, Site
+from needle.core.kinds.rowlist import OF_ITS_OWN, RowEntry, RowList
+from needle.core.site.site import Medium, Page, Site
 from needle.core.tables.cells import shown
-from needle.core.tables.choosing import wanted_rows
+from needle.core.tables.choosing import (
+    chosen_rows,
+    cut,
+    deciding_cells,
+    depends_on_page,
+    likened_by,
+    own_row,
+)
 from needle.core.tables.filling import filled_text, media_by_name, rebuilt
 from needle.core.tables.goods import goods_of, linked_to
 from needle.core.tables.trail import pages_of_rows
 from needle.core.values.ids import Id
+from needle.core.values.language import Language
 from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
-from needle.core.values.tables import Table, TableRow
+from needle.core.values.tables import Table, TableColumn, TableRow
 
 __all__ = ["has_lists", "with_lists"]
 
-_Entries = tuple[tuple[Id, tuple[RowEntry, ...]], ...]
 # So many of the last states of a page are kept: what changed is told from both.
 _KEPT = 2
+# Where a list does not depend on the page: its rows, and those of them that it shows. No id is
+# like these.
+_ALL, _TOP = "/all", "/top"
 
 
 def has_lists(page: Page) -> bool:
@@ -35,6 +51,14 @@ def _lists(page: Page) -> tuple[RowList, ...]:
         if isinstance(node, RowList)))
 
 
+class _Listed(NamedTuple):
+    """A page with its lists filled, and what they showed."""
+
+    states: tuple[object, ...]
+    entries: tuple[tuple[RowEntry, ...], ...]
+    page: Page
+
+
 def with_lists(whole: Site, page: Page) -> Page:
     """Return a page with its lists filled.
 
@@ -44,15 +68,23 @@ def with_lists(whole: Site, page: Page) -> Page:
     lists = _lists(page)
     if not lists:
         return page
-    entries = tuple((node.id, _entries(whole, page, node)) for node in lists)
-    held: list[tuple[_Entries, Page]] = remembered(page, "listed", lambda _: [])
-    for known, made in held:
-        if known == entries:
-            return made
-    fill = partial(_filled, dict(entries))
-    made = msgspec.structs.replace(page, variants=tuple(
-        rebuilt(variant, dict(entries), fill) for variant in page.variants))
-    held[:] = [(entries, made), *held[: _KEPT - 1]]
+    feeds = [_feed_of(whole, node) for node in lists]
+    states = tuple(feed.state for feed in feeds)
+    held: list[_Listed] = remembered(page, "listed", lambda _: [])
+    for known in held:
+        if known.states == states:
+            return known.page
+    last = held[0] if held else None
+    entries = tuple(feed.entries(page, last.states[place], last.entries[place])
+                    if last is not None else feed.entries(page)
+                    for place, feed in enumerate(feeds))
+    made = next((known.page for known in held if known.entries == entries), None)
+    if made is None:
+        shown = {node.id: one for node, one in zip(lists, entries, strict=True)}
+        made = msgspec.structs.replace(page, variants=tuple(
+            rebuilt(variant, shown, partial(_filled, shown)) for variant in page.variants))
+    held[:] = [_Listed(states, entries, made),
+               *(known for known in held if known.page is not made)][:_KEPT]
     return made
 
 
@@ -66,19 +98,138 @@ def _filled(entries: Mapping[Id, tuple[RowEntry, ...]], node: Node) -> Node:
                                    words=found[0].words)
 
 
-def _entries(whole: Site, page: Page, node: RowList) -> tuple[RowEntry, ...]:
-    table = whole.table(node.table)
-    if table is None:
-        return ()
-    # By the node itself: pages of rows share it as long as none of its words are the row's.
-    made: dict[tuple[int, Id], RowEntry] = remembered(whole, "row_entries", lambda _: {})
-    found = []
-    for row in wanted_rows(whole, page, node):
-        key = (id(node), row.id)
-        if key not in made:
-            made[key] = _entry(whole, table, row, node)
-        found.append(made[key])
-    return tuple(found)
+def _feed_of(whole: Site, node: RowList) -> "_Feed":
+    known: dict[int, _Feed] = remembered(whole, "feeds", lambda _: {})
+    feed = known.get(id(node))
+    if feed is None or feed.node is not node:
+        last: list[_Feed] = remembered(node, "feed", lambda _: [])
+        feed = known[id(node)] = _Feed(whole, node, last[0] if last else None)
+        last[:] = [feed]
+    return feed
+
+
+class _Ground(NamedTuple):
+    """What cells of a list draw on besides the rows of its table."""
+
+    columns: tuple[TableColumn, ...]
+    language: Language
+    media: tuple[Medium, ...]
+    others: tuple[Table, ...]
+    addresses: tuple[tuple[Id, str], ...]
+
+
+def _ground(whole: Site, table: Table) -> _Ground:
+    addresses = remembered(whole, "addresses", lambda whole: tuple(
+        (page.id, page.slug) for page in whole.pages if page.row.row))
+    return _Ground(table.columns, whole.language, whole.media, tuple(
+        other for other in whole.tables if other.id != table.id), addresses)
+
+
+class _Feed:
+    """What one list shows, on all pages that it stands on, in one state of the site.
+
+    Attributes:
+        node: The list.
+        state: Another object once it may show anything else.
+    """
+
+    # The state before, and the rows whose cells are others since; where rows themselves may be
+    # others, there is no such state.
+    _before: object = None
+    _altered: frozenset[Id] = frozenset()
+
+    def __init__(self, whole: Site, node: RowList, before: "_Feed | None") -> None:
+        self.node, self.state = node, object()
+        self._whole, self._table = whole, whole.table(node.table)
+        self._ground = _ground(whole, self._table) if self._table is not None else None
+        self._entries: dict[Id, RowEntry] = {}
+        self._rows: dict[str, Sequence[Id]] = {}
+        self._top: tuple[RowEntry, ...] | None = None
+        if before is not None and self._table is not None and before._table is not None and (
+                before._ground == self._ground):
+            self._follow(before, before._table, self._table)
+
+    def _follow(self, before: "_Feed", old: Table, new: Table) -> None:
+        """Take over what is as it was before."""
+        if len(old.rows) != len(new.rows):
+            return
+        changed = [(was, now) for was, now in zip(old.rows, new.rows, strict=True)
+                   if was is not now]
+        if any(was.id != now.id for was, now in changed):
+            return
+        decides = deciding_cells(new, self.node)
+        moved = [pair for pair in changed if decides(pair[0]) != decides(pair[1])]
+        alone = not self.node.same and self.node.choose not in OF_ITS_OWN
+        if moved and alone and _ALL in before._rows and (
+                self._every(self._whole.pages[0]) == before._rows[_ALL]):
+            moved = []  # A price changed, and the same are on sale.
+        if not moved:
+            self._rows = before._rows
+        elif self.node.choose == "related" and not (self.node.where or self.node.same):
+            others = likened_by(old, new, moved)
+            self._rows = {key: ids for key, ids in before._rows.items() if key not in others}
+        self._entries = dict(before._entries)
+        altered = set()
+        for _, now in changed:
+            known = self._entries.pop(now.id, None)
+            if known is not None and self._entry(now) != known:
+                altered.add(now.id)
+        if not moved:
+            self._before, self._altered = before.state, frozenset(altered)
+            if not altered:
+                self.state = before.state
+
+    def entries(self, page: Page, state: object = None,
+                known: tuple[RowEntry, ...] = ()) -> tuple[RowEntry, ...]:
+        """Return what the cells show on a page.
+
+        Args:
+            state, known: What they showed there in an earlier state.
+        """
+        table = self._table
+        if table is None:
+            return ()
+        if state is self.state:
+            return known
+        ids = self._wanted(table, page)
+        if state is not None and state is self._before and self._altered.isdisjoint(ids):
+            return known
+        if ids is self._rows.get(_TOP):  # The same tuple for all pages.
+            if self._top is None:
+                self._top = self._shown(table, ids)
+            return self._top
+        return self._shown(table, ids)
+
+    def _shown(self, table: Table, ids: Sequence[Id]) -> tuple[RowEntry, ...]:
+        return tuple(self._entry(row) for row_id in ids
+                     if (row := table.row(row_id)) is not None)
+
+    def _wanted(self, table: Table, page: Page) -> Sequence[Id]:
+        own, node = own_row(table, page), self.node
+        if depends_on_page(node, page):
+            key = own.id if own is not None else f"= {page.row.label}"
+            if key not in self._rows:
+                rows = cut(node, own, chosen_rows(self._whole, page, node))
+                self._rows[key] = tuple(row.id for row in rows)
+            return self._rows[key]
+        if _ALL not in self._rows:
+            every = self._rows[_ALL] = self._every(page)
+            self._rows[_TOP] = every[: node.most] if node.most else every
+        top = self._rows[_TOP]
+        if not node.choose or own is None or own.id not in top:
+            return top
+        return [one for one in self._rows[_ALL][: node.most + 1 if node.most else None]
+                if one != own.id]
+
+    def _every(self, page: Page) -> tuple[Id, ...]:
+        return tuple(row.id for row in chosen_rows(self._whole, page, self.node))
+
+    def _entry(self, row: TableRow) -> RowEntry:
+        made = self._entries.get(row.id)
+        if made is None:
+            assert self._table is not None
+            made = self._entries[row.id] = _entry(self._whole, self._table, row, self.node)
+        return made
 
 
 def _entry(whole: Site, table: Table, row: TableRow, node: RowList) -> RowEntry:

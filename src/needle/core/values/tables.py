@@ -109,7 +109,7 @@ class Table(Value, frozen=True):
 
     def place_of(self, column_id: Id) -> int:
         """Return the number of a column, from 0; -1 if it is gone."""
-        return next((n for n, one in enumerate(self.columns) if one.id == column_id), -1)
+        return remembered(self, "places_by_id", _places_by_id).get(column_id, -1)
 
     def cell(self, row: TableRow, column_id: Id) -> str:
         """Return what stands in a cell; nothing if there is no such column."""
@@ -123,6 +123,10 @@ class Table(Value, frozen=True):
 
 def _by_id(table: Table) -> dict[str, TableRow]:
     return {row.id: row for row in table.rows}
+
+
+def _places_by_id(table: Table) -> dict[str, int]:
+    return {column.id: place for place, column in enumerate(table.columns)}
 
 
 def _by_label(table: Table) -> dict[str, TableRow]:
