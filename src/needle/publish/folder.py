@@ -90,6 +90,9 @@ def write_rendered(renderer: Renderer, done: Rendered, out: Path,
 
 def _write(path: Path, data: bytes) -> None:
     try:
+        # What stands there already is left as it is: replacing a file costs more than reading it.
+        if path.is_file() and path.stat().st_size == len(data) and path.read_bytes() == data:
+            return
         path.parent.mkdir(parents=True, exist_ok=True)
         part = path.with_name(f".new-{path.name}")
         part.write_bytes(data)

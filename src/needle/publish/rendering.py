@@ -3,7 +3,7 @@
 import hashlib
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 from pathlib import Path
 
 import msgspec
@@ -34,6 +34,7 @@ from needle.core.type.subset import subset_woff2
 from needle.core.values.ids import Id
 from needle.core.values.outside import OutsidePart
 from needle.core.wording.lettering import faces_used, letters_used
+from needle.publish.alikesections import AlikeSections
 from needle.store.files import write_atomically
 from needle.store.media import PublishedPictures, rendition_bytes
 from needle.store.trust import allowed_only
@@ -111,6 +112,7 @@ class Renderer:
         self._site = expanded(allowed_only(site))
         self._folder = folder
         self._mode: Mode = mode
+        self._alike = AlikeSections()
 
     def render(self, pages: Iterable[Id] | None = None) -> Rendered:
         """Return the files for some pages, or for all."""
@@ -154,8 +156,9 @@ class Renderer:
         whether this page has changed."""
         root = "../" if page.slug else ""
         pictures: dict[str, tuple[Medium, int]] = {}
-        context = Context(self._site, page, variant, self._mode,
-                          PublishedPictures(root, pictures), root)
+        named = PublishedPictures(root, pictures)
+        context = Context(self._site, page, variant, self._mode, named, root,
+                          sections=partial(self._alike.html, named) if page.row.page else None)
         body = live_body(context)
         faces = faces_used(self._site, variant)
         letters = letters_used([body])

@@ -1,10 +1,12 @@
 """What surrounds the node that is rendered: its page, its site, and where pictures are found."""
 
 import json
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 from functools import cached_property
+
+from markupsafe import Markup
 
 from needle.core.brand.marks import Branded
 from needle.core.kinds.heading import Heading
@@ -23,6 +25,7 @@ from needle.core.messages.formats import day_in, number_in
 from needle.core.messages.message import Named
 from needle.core.render.shownwidths import Shown, shown_widths
 from needle.core.site.site import Page, Site, Variant
+from needle.core.site.tree import Section
 from needle.core.values.actions import (
     Action,
     ClosePopup,
@@ -60,6 +63,10 @@ class Context:
     """The `Surroundings` of a render on one page.
 
     While a node is rendered, only what its kind declares may be asked for (`declare`).
+
+    Attributes:
+        sections: Returns what stands for a section; by default what it is rendered to.
+        page_asked: Something was asked that other pages of the same master have otherwise.
     """
 
     site: Site
@@ -70,6 +77,8 @@ class Context:
     root: str = ""
     # Parts that the page of the row that is looked at has of its own.
     own: frozenset[Id] = frozenset()
+    sections: "Callable[[Section, Context, Callable[[], Markup]], Markup] | None" = None
+    page_asked: bool = field(default=False, init=False)
     _declared: frozenset[Area] | None = field(default=None, init=False, repr=False)
 
     def declare(self, reads: frozenset[Area] | None) -> frozenset[Area] | None:
@@ -85,6 +94,7 @@ class Context:
     @property
     def page_id(self) -> Id:
         """The page that it stands on."""
+        self.page_asked = True
         return self.page.id
 
     @property
@@ -95,23 +105,27 @@ class Context:
     @property
     def row_label(self) -> str:
         """What the row is called whose page it stands on; empty on any other page."""
+        self.page_asked = True
         return self.page.row.label[:LONGEST_LABEL]
 
     @property
     def goods(self) -> Goods | None:
         """What the row offers whose page it stands on."""
+        self.page_asked = True
         self._asked(Area.TABLES)
         return self.page.row.goods
 
     @property
     def above(self) -> Sequence[Above]:
         """The pages above this one, the nearest last."""
+        self.page_asked = True
         self._asked(Area.TABLES)
         return self.page.row.above
 
     @property
     def page_name(self) -> str:
         """What the page it stands on is called, or its row."""
+        self.page_asked = True
         self._asked(Area.PAGES)
         return self.row_label or self.page.name
 
@@ -206,6 +220,7 @@ class Context:
         return self._address(page_id)
 
     def _address(self, page_id: Id) -> str:
+        self.page_asked |= page_id == self.page.row.page
         page = self.page if page_id == self.page.row.page else self.site.entry(page_id)
         if page is None:
             return "#"

@@ -230,7 +230,7 @@ def _sections(context: Context) -> Markup:
     # Of which table its row is, for the script that keeps what was seen.
     main = {"id": _MAIN, "data-table": context.looked_back_on or None}
     for inside, group in groupby(context.variant.children, key=_belongs_in_main):
-        html = join(render_node(section, context) for section in group)
+        html = join(_section(section, context) for section in group)
         parts.append(tag("main", main, html) if inside and not any(
             part.startswith("<main") for part in parts) else
             tag("div", {}, html) if inside else html)
@@ -238,6 +238,12 @@ def _sections(context: Context) -> Markup:
         part.startswith("<main") for part in parts)
     skip = tag("a", {"class": "skip", "href": f"#{_MAIN}"}, context.words("skip-link"))
     return join((skip, *parts) if over else parts)
+
+
+def _section(section: Section, context: Context) -> Markup:
+    if context.sections is None:
+        return render_node(section, context)
+    return context.sections(section, context, lambda: render_node(section, context))
 
 
 def _belongs_in_main(section: Section) -> bool:

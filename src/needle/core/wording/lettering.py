@@ -6,9 +6,11 @@ from needle.core.edit.looks import resolved
 from needle.core.render.holders import kind_of
 from needle.core.render.texts import runs_of
 from needle.core.site.site import Site, Variant
+from needle.core.site.tree import walk
 from needle.core.type.faces import Face, nearest_face
 from needle.core.values.look import PLAIN
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
 from needle.core.values.widths import Width
 
 __all__ = ["faces_used", "letters_used"]
@@ -17,12 +19,24 @@ __all__ = ["faces_used", "letters_used"]
 def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
     """Return the cuts that the words of a variant are set in."""
     found = {nearest_face(site, site.brand.body_face, 400, False)}
+    # Pages of rows share most of their sections.
+    known: dict[int, tuple[Node, set[Face | None]]] = remembered(site, "faces_of", lambda _: {})
+    for top in (*variant.children, *variant.popups):
+        held = known.get(id(top))
+        if held is None or held[0] is not top:
+            held = known[id(top)] = (top, _faces_of(site, top))
+        found |= held[1]
+    return tuple(sorted(face for face in found if face))
+
+
+def _faces_of(site: Site, top: Node) -> set[Face | None]:
+    found: set[Face | None] = set()
     alike: dict[tuple[str, str], set[tuple[str, int]]] = {}
-    for node in variant.nodes():
+    for node in walk(top):
         kind = kind_of(node)
         if not kind.traits >= {"type", "item"}:
             continue
-        # Most items follow their style; what that comes to is worked out once a page.
+        # Most items follow their style; what that comes to is worked out once a section.
         key = (kind.key, str(getattr(node, "style", "")))
         follows = node.look is PLAIN or node.look == PLAIN
         settings = alike.get(key) if follows else None
@@ -36,7 +50,7 @@ def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
                 if run.strong or run.emphasis:
                     found.add(nearest_face(
                         site, family, 700 if run.strong else weight, run.emphasis))
-    return tuple(sorted(face for face in found if face))
+    return found
 
 
 def _settings(site: Site, node: Node) -> set[tuple[str, int]]:

@@ -167,12 +167,13 @@ class LeadBook(QWidget):
         card.head.insertWidget(1, self.line, 1)
         card.head.addWidget(self._kept_button())
         card.head.addWidget(self._out_button())
-        line = QHBoxLayout()
-        line.setSpacing(6)
-        for choice in (self.form, self.place, self.status, self.tag, self.since, self.robots):
-            line.addWidget(choice, 1)
-        line.addWidget(self.one_each)
-        card.body.addLayout(line)
+        for filters in ((self.form, self.place, self.status),
+                        (self.tag, self.since, self.robots, self.one_each)):
+            line = QHBoxLayout()
+            line.setSpacing(6)
+            for one in filters:
+                line.addWidget(one, 1)
+            card.body.addLayout(line)
         card.body.addWidget(self.table, 1)
         card.body.addWidget(self._empty)
         row = QHBoxLayout(self)

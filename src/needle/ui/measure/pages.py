@@ -44,6 +44,7 @@ class PageResults(QWidget):
                            (tr("Page"), tr("Variant"), tr("Visitors"), tr("Conversions"),
                                                tr("Rate")), 0, right=(2, 3, 4))
         self.place = PlaceChoice()
+        self.place.setMinimumContentsLength(11)
         self.place.chosen.connect(lambda _: self.refresh())
         self._empty = label(tr("Nobody has come yet. Send a page in Publish, then open its test "
                                "address."), "dim", wrap=True)
