@@ -1,7 +1,7 @@
 """Outside code in a site: every place where it stands, and the site without some of it."""
 
 import hashlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
@@ -12,6 +12,7 @@ from needle.core.kinds.embed import Embed
 from needle.core.site.site import NO_CODE, Code, Page, Site
 from needle.core.site.tree import walk
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
 
 __all__ = ["OutsideCode", "code_digest", "codes_in", "codes_on_page", "without_codes"]
 
@@ -45,8 +46,12 @@ def codes_in(site: Site) -> Iterator[OutsideCode]:
         yield from codes_on_page(page)
 
 
-def codes_on_page(page: Page) -> Iterator[OutsideCode]:
-    """Yield every piece of outside code of a page, archived variants and all."""
+def codes_on_page(page: Page) -> Sequence[OutsideCode]:
+    """Return every piece of outside code of a page, archived variants and all."""
+    return remembered(page, "codes", lambda page: tuple(_on_page(page)))
+
+
+def _on_page(page: Page) -> Iterator[OutsideCode]:
     yield from _of_code(page.code, f"“{page.name}”")
     for variant in (*page.variants, *page.archive):
         yield from _of_nodes(variant.nodes(), f"“{page.name}”")

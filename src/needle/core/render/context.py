@@ -319,8 +319,12 @@ def _ranks_below(variant: Variant) -> dict[Id, int]:
 
 
 def _looked_back_on(site: Site) -> frozenset[Id]:
-    return frozenset(node.table for page in site.pages for variant in page.variants
-                     for node in variant.nodes()
+    return frozenset[Id]().union(*(
+        remembered(page, "looks_back_on", _looks_back_on) for page in site.pages))
+
+
+def _looks_back_on(page: Page) -> frozenset[Id]:
+    return frozenset(node.table for variant in page.variants for node in variant.nodes()
                      if isinstance(node, RowList) and node.choose == "seen")
 
 
