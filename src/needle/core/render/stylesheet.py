@@ -14,6 +14,7 @@ from needle.core.render.usedrules import used_rules
 from needle.core.site.site import Brand, Page, Site
 from needle.core.values.look import PLAIN, Look, Value
 from needle.core.values.node import Node
+from needle.core.values.remembering import remembered
 from needle.core.values.styletable import PROPERTIES, TABLE, face_css, ground_css
 from needle.core.values.theme import theme_css
 from needle.core.values.widths import Width, band_query
@@ -196,7 +197,12 @@ def page_css(context: Context, body: str = "") -> str:
     borrowed = frozenset().union(*(kind.needs for kind in KINDS if kind.key in direct))
     used = [kind for kind in KINDS if kind.key in direct | borrowed]
     styles = {str(getattr(node, "style", "")) for node in nodes} | borrowed
-    sheet = base_sheet(context.site, context.page, used, styles, context.mode != "edit")
+    dark_too = context.mode != "edit"
+    key = (frozenset(direct | borrowed), frozenset(styles), context.page.letter_width, dark_too)
+    # Most pages of a site use the same kinds and styles.
+    known: dict[object, str] = remembered(context.site, "base_sheets", lambda _: {})
+    if (sheet := known.get(key)) is None:
+        sheet = known[key] = base_sheet(context.site, context.page, used, styles, dark_too)
     return (used_rules(sheet, body) if body else sheet) + _shared_rules(nodes)
 
 

@@ -182,6 +182,8 @@ def renamed_links(site: Site, old: Table, new: Table) -> Site:
     Args:
         old, new: The table before and after; rows are known by their ids.
     """
+    if not any(column.of == new.id for table in site.tables for column in table.columns):
+        return site
     names = {old.label(row).casefold(): new.label(now) for row in old.rows
              if (now := new.row(row.id)) is not None and now is not row
              and new.label(now) != old.label(row) and old.row_called(old.label(row)) is row}

@@ -109,24 +109,34 @@ def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Pag
     bound = [one.column for one in page.master.apart if one.field == "medium"]
     media = remembered(site, "media_by_name", media_by_name) if bound else {}
     linking = linking_to(site, table)
+    heads = _heads(page, linking)
 
     def filled(row: TableRow) -> Page:
         shown_media = tuple(media.get(name.casefold()) for column in bound
-                            for name in table.cell(row, column).split("; "))
-        linked = tuple(rows_linking(one, table.label(row)) for one in linking)
+                            for name in table.cell(row, column).split("; ")) if bound else ()
+        linked = tuple(rows_linking(one, table.label(row)) for one in linking) if linking else ()
         held = known.get(row.id, ())
         for made in held:
-            if made.row is row and made.columns is columns and (
+            if made.row is row and made.columns is columns and made.heads is heads and (
                     made.language == language and made.media == shown_media
-                    and made.linked == linked and same_heads(made.linking, linking)):
+                    and made.linked == linked):
                 return made.page
-        fresh = _Made(row, columns, language, shown_media, linking, linked,
+        fresh = _Made(row, columns, language, shown_media, heads, linked,
                       _Filling(table, row, language, media, linking, linked).page(page))
         # The one before stays: what changed is told from both.
         known[row.id] = (fresh, *held[:1])
         return fresh.page
 
     return filled
+
+
+def _heads(page: Page, linking: tuple[Linking, ...]) -> tuple[Linking, ...]:
+    """Return what stands for the columns that link: the same as before as long as they are the
+    same. Which rows do is looked at for each row."""
+    held: list[tuple[Linking, ...]] = remembered(page, "linking", lambda _: [])
+    if not held or not same_heads(held[0], linking):
+        held[:] = [linking]
+    return held[0]
 
 
 class _Made(NamedTuple):
@@ -136,7 +146,7 @@ class _Made(NamedTuple):
     columns: tuple[TableColumn, ...]
     language: Language
     media: tuple[Medium | None, ...]
-    linking: tuple[Linking, ...]
+    heads: tuple[Linking, ...]
     linked: tuple[tuple[TableRow, ...], ...]
     page: Page
 

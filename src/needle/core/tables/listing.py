@@ -46,9 +46,18 @@ def has_lists(page: Page) -> bool:
 
 
 def _lists(page: Page) -> tuple[RowList, ...]:
-    return remembered(page, "row_lists", lambda page: tuple(
-        node for variant in page.variants for node in variant.nodes()
-        if isinstance(node, RowList)))
+    return remembered(page, "row_lists", _found_lists)
+
+
+def _found_lists(page: Page) -> tuple[RowList, ...]:
+    found = tuple(node for variant in page.variants for node in variant.nodes()
+                  if isinstance(node, RowList))
+    if not found:
+        return ()
+    # Pages of rows share their lists: all of them get the same tuple.
+    known: dict[tuple[int, ...], tuple[RowList, ...]] = remembered(
+        found[0], "beside", lambda _: {})
+    return known.setdefault(tuple(map(id, found)), found)
 
 
 class _Listed(NamedTuple):
@@ -68,8 +77,7 @@ def with_lists(whole: Site, page: Page) -> Page:
     lists = _lists(page)
     if not lists:
         return page
-    feeds = [_feed_of(whole, node) for node in lists]
-    states = tuple(feed.state for feed in feeds)
+    feeds, states = _feeds_of(whole, lists)
     held: list[_Listed] = remembered(page, "listed", lambda _: [])
     for known in held:
         if known.states == states:
@@ -98,14 +106,24 @@ def _filled(entries: Mapping[Id, tuple[RowEntry, ...]], node: Node) -> Node:
                                    words=found[0].words)
 
 
+def _feeds_of(whole: Site, lists: tuple[RowList, ...],
+              ) -> tuple[tuple["_Feed", ...], tuple[object, ...]]:
+    """Return what lists show, and in which states."""
+    known: dict[int, tuple[tuple[_Feed, ...], tuple[object, ...]]] = remembered(
+        whole, "feeds", lambda _: {})
+    held = known.get(id(lists))
+    if held is None or any(feed.node is not node
+                           for feed, node in zip(held[0], lists, strict=False)):
+        feeds = tuple(_feed_of(whole, node) for node in lists)
+        held = known[id(lists)] = (feeds, tuple(feed.state for feed in feeds))
+    return held
+
+
 def _feed_of(whole: Site, node: RowList) -> "_Feed":
-    known: dict[int, _Feed] = remembered(whole, "feeds", lambda _: {})
-    feed = known.get(id(node))
-    if feed is None or feed.node is not node:
-        last: list[_Feed] = remembered(node, "feed", lambda _: [])
-        feed = known[id(node)] = _Feed(whole, node, last[0] if last else None)
-        last[:] = [feed]
-    return feed
+    last: list[_Feed] = remembered(node, "feed", lambda _: [])
+    if not last or last[0].whole is not whole:
+        last[:] = [_Feed(whole, node, last[0] if last else None)]
+    return last[0]
 
 
 class _Ground(NamedTuple):
@@ -130,6 +148,7 @@ class _Feed:
 
     Attributes:
         node: The list.
+        whole: The site.
         state: Another object once it may show anything else.
     """
 
@@ -140,7 +159,7 @@ class _Feed:
 
     def __init__(self, whole: Site, node: RowList, before: "_Feed | None") -> None:
         self.node, self.state = node, object()
-        self._whole, self._table = whole, whole.table(node.table)
+        self.whole, self._table = whole, whole.table(node.table)
         self._ground = _ground(whole, self._table) if self._table is not None else None
         self._entries: dict[Id, RowEntry] = {}
         self._rows: dict[str, Sequence[Id]] = {}
@@ -161,7 +180,7 @@ class _Feed:
         moved = [pair for pair in changed if decides(pair[0]) != decides(pair[1])]
         alone = not self.node.same and self.node.choose not in OF_ITS_OWN
         if moved and alone and _ALL in before._rows and (
-                self._every(self._whole.pages[0]) == before._rows[_ALL]):
+                self._every(self.whole.pages[0]) == before._rows[_ALL]):
             moved = []  # A price changed, and the same are on sale.
         if not moved:
             self._rows = before._rows
@@ -209,7 +228,7 @@ class _Feed:
         if depends_on_page(node, page):
             key = own.id if own is not None else f"= {page.row.label}"
             if key not in self._rows:
-                rows = cut(node, own, chosen_rows(self._whole, page, node))
+                rows = cut(node, own, chosen_rows(self.whole, page, node))
                 self._rows[key] = tuple(row.id for row in rows)
             return self._rows[key]
         if _ALL not in self._rows:
@@ -222,13 +241,13 @@ class _Feed:
                 if one != own.id]
 
     def _every(self, page: Page) -> tuple[Id, ...]:
-        return tuple(row.id for row in chosen_rows(self._whole, page, self.node))
+        return tuple(row.id for row in chosen_rows(self.whole, page, self.node))
 
     def _entry(self, row: TableRow) -> RowEntry:
         made = self._entries.get(row.id)
         if made is None:
             assert self._table is not None
-            made = self._entries[row.id] = _entry(self._whole, self._table, row, self.node)
+            made = self._entries[row.id] = _entry(self.whole, self._table, row, self.node)
         return made
 
 

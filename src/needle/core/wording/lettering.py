@@ -31,12 +31,13 @@ def faces_used(site: Site, variant: Variant) -> tuple[Face, ...]:
 
 def _faces_of(site: Site, top: Node) -> set[Face | None]:
     found: set[Face | None] = set()
-    alike: dict[tuple[str, str], set[tuple[str, int]]] = {}
+    # Most items follow their style; what that comes to is worked out once a site.
+    alike: dict[tuple[str, str], set[tuple[str, int]]] = remembered(
+        site, "settings_alike", lambda _: {})
     for node in walk(top):
         kind = kind_of(node)
         if not kind.traits >= {"type", "item"}:
             continue
-        # Most items follow their style; what that comes to is worked out once a section.
         key = (kind.key, str(getattr(node, "style", "")))
         follows = node.look is PLAIN or node.look == PLAIN
         settings = alike.get(key) if follows else None
