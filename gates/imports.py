@@ -36,7 +36,7 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         {"render"}, {"edit"},
         # What is read into it and out of it.
         {"seeing", "wording", "leads", "tables", "measure", "domains"},
-        {"snags", "progress"},
+        {"snags", "progress", "shop"},
         # What is proposed.
         {"readymade"}, {"draft"}),
     "practice": ({"faults", "shelf", "zones"}, {"running"},

@@ -10,6 +10,7 @@ from typing import Any
 import httpx
 
 from needle.core.site.site import Site
+from needle.core.tables.expanding import expanded
 from needle.host.clock import now_ms
 from needle.host.visitors import VISITOR_COOKIE
 from needle.practice.faults import set_fault
@@ -63,7 +64,7 @@ class StallTest(unittest.TestCase):
         self.addCleanup(lambda: self.stand.stop())
 
     def publish(self) -> None:
-        send_pages(self.made, self.folder, [page.id for page in self.made.pages])
+        send_pages(self.made, self.folder, [page.id for page in expanded(self.made).pages])
 
     def start(self) -> None:
         self.stand = Stand(self.folder, 0, self.practice)

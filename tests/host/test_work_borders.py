@@ -528,7 +528,8 @@ class LettersOfTest(unittest.TestCase):
     def test_many_letters_from_one_place_are_refused(self) -> None:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         desk, other = (FormDesk(folder, mock.Mock(), lambda: None, SEALS, mock.Mock(),
-                                mock.Mock(), frozenset, mock.Mock()) for _ in range(2))
+                                mock.Mock(), frozenset, mock.Mock(), mock.Mock())
+                       for _ in range(2))
         form = Form(id=FORM, name="F", fields=(),
                     letter=Letter(service="mailbox", subject="x", words="x"),
                     confirmation=Confirmation(service="mailbox", subject="x", words="x"))

@@ -12,15 +12,17 @@ from starlette.applications import Starlette
 from starlette.middleware import Middleware
 from starlette.middleware.gzip import GZipMiddleware
 from starlette.requests import Request
-from starlette.responses import FileResponse, RedirectResponse, Response
+from starlette.responses import FileResponse, HTMLResponse, RedirectResponse, Response
 from starlette.routing import Route
 
 from needle.core.messages.message import say
 from needle.core.readymade.lostpage import LOST_SLUG
 from needle.core.render.policy import reaching
+from needle.core.shop.cartmarkup import with_cart
 from needle.core.values.language import ENGLISH
 from needle.host.answers import word
 from needle.host.calling import CallingDesk
+from needle.host.carts import CartDesk
 from needle.host.certifying import CertificateKeeper, names_of
 from needle.host.clock import now_ms
 from needle.host.counting import LONGEST_REPORT, CountingDesk
@@ -79,8 +81,9 @@ class _Host:
         self.schedule = SchedulePart(project)
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
         self._known = Recogniser(engine, self._seals)
+        self._carts = CartDesk(engine, self._live.live)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
-                             self._known, self.own_hosts, FormReturn(self._live))
+                             self._known, self.own_hosts, FormReturn(self._live), self._carts)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self.counting = CountingDesk(engine, self._live.live, self._seals, self._known)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
@@ -93,7 +96,7 @@ class _Host:
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
         return [*self.counting.routes(), *self.desk.routes(), *self._links.routes(),
-                *self._outside.routes(), *self._calling.routes(),
+                *self._outside.routes(), *self._calling.routes(), *self._carts.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 
@@ -135,9 +138,14 @@ class _Host:
             file = await anyio.to_thread.run_sync(self._live.file, variant.file)
         except OSError:
             return word(404, say("host-page-off", address=f"/{slug[:80]}"), live.language)
-        answer = FileResponse(file, media_type="text/html", headers={
-            "Cache-Control": "private, no-cache",
-            "Content-Security-Policy": self._policy(request, variant.policy)})
+        headers = {"Cache-Control": "private, no-cache",
+                   "Content-Security-Policy": self._policy(request, variant.policy)}
+        answer: Response = FileResponse(file, media_type="text/html", headers=headers)
+        if page.cart:
+            inside = await self._carts.markup(request, live)
+            text = await anyio.to_thread.run_sync(file.read_text, "utf-8")
+            answer = HTMLResponse(with_cart(text, inside), headers=headers | {
+                "Cache-Control": "no-store"})
         if len(page.variants) > 1 and not asks_not(request):
             self._keep_variant(request, answer, visitor, page, variant, aside)
         return answer

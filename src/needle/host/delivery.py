@@ -23,6 +23,7 @@ from needle.services.adapter import Adapter, Parcel, ServiceError
 from needle.services.registry import adapter_for
 from needle.store.results.deliveries import Due, Outcome, pause_ms, record, take_due
 from needle.store.results.tables import leads
+from needle.store.results.taking import ORDER
 from needle.store.seals import Seals
 
 __all__ = ["CONFIRM", "LETTER", "Deliverer"]
@@ -232,7 +233,8 @@ class Deliverer:
         seal = self._seals.seal("file", until, form.letter.file)
         link = self._link(live, f"_needle/file/{form.letter.file}/{seal}")
         try:
-            letter = promised_letter(form.letter, to, due.key, live, sender, link, self._project)
+            letter = promised_letter(form.letter, to, due.key, live, sender, link, self._project,
+                                     ordered=_ordered(lead))
         except OSError as error:
             return Outcome("waiting", f"the promised file cannot be read: {error.strerror}")
         return Parcel(due.key, letter=letter)
@@ -258,6 +260,12 @@ def _handed_over(job: _Job) -> Outcome:
 
 def _values(route: FieldRoute, answers: Mapping[Id, str]) -> dict[str, str]:
     return {key: answers[field] for key, field in route.fields.items() if field in answers}
+
+
+def _ordered(lead: Any) -> tuple[str, str] | None:
+    """Return what was ordered with a lead, as label and words."""
+    return next(((label, words) for field, label, words in json.loads(lead.answers)
+                 if field == ORDER), None)
 
 
 def _facts(lead: Any, live: Live) -> dict[str, str]:

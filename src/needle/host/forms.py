@@ -20,6 +20,7 @@ from needle.core.values.ids import Id
 from needle.core.values.language import ENGLISH, Language
 from needle.host.answers import said, word
 from needle.host.attaching import KeptFiles, drop_files, keep_files
+from needle.host.carts import CartDesk, Ordered
 from needle.host.clock import now_ms
 from needle.host.delivery import CONFIRM, LETTER, Deliverer
 from needle.host.judging import Judge, good_key, key_of
@@ -31,7 +32,14 @@ from needle.host.recognising import Known, Recogniser
 from needle.host.returning import FormReturn
 from needle.host.visitors import address_of, outside_of, source_of
 from needle.publish.release import Live, LivePage
-from needle.store.results.taking import Kept, NewLead, Unfinished, take_leads, take_unfinished
+from needle.store.results.taking import (
+    ORDER,
+    Kept,
+    NewLead,
+    Unfinished,
+    take_leads,
+    take_unfinished,
+)
 from needle.store.seals import Seals
 
 __all__ = ["FormDesk"]
@@ -47,7 +55,8 @@ class FormDesk:
 
     def __init__(self, project: Path, engine: Engine, live: Callable[[], Live | None], seals: Seals,
                  deliverer: Deliverer, known: Recogniser,
-                 own_hosts: Callable[[], frozenset[str]], giving_back: FormReturn) -> None:
+                 own_hosts: Callable[[], frozenset[str]], giving_back: FormReturn,
+                 carts: CartDesk) -> None:
         self._project = project
         self._engine = engine
         self._live = live
@@ -56,6 +65,7 @@ class FormDesk:
         self._known = known
         self._own_hosts = own_hosts
         self._giving_back = giving_back
+        self._carts = carts
         self._judge = Judge(seals)
         self._letters = Ranges()
         self.keeper = Keeper[NewLead, Kept]("leads", lambda fresh: take_leads(engine, fresh))
@@ -99,6 +109,9 @@ class FormDesk:
                 request, live, form, posted, checked)
             return page or said(quiet, 422, " ".join(checked.problems.values()), live.language,
                                 fields=dict(checked.problems))
+        ordered = await self._carts.ordered(request, live, form)
+        if ordered is not None and ordered.trouble is not None:
+            return self._carts.refused(quiet, live, ordered.trouble)
         trial = self._judge.is_trial(form, posted.sent)
         mark = mark_of(request, self._seals)
         if form.challenge and not trial and not mark and not self._judge.has_worked(posted.sent):
@@ -106,10 +119,15 @@ class FormDesk:
         signs = () if trial else self._judge.signs(
             request, form, live.page(posted.sent.get("_page", "")), posted, checked,
             self._own_hosts(), whole=not mark)
-        return await self._kept(request, quiet, live, form, posted, checked, signs, trial)
+        answer = await self._kept(request, quiet, live, form, posted, checked, signs, trial,
+                                  ordered)
+        if ordered is not None and answer.status_code < 400:
+            self._carts.forget(request, answer)
+        return answer
 
     async def _kept(self, request: Request, quiet: bool, live: Live, form: Form, posted: Posted,
-                    checked: Checked, signs: Sequence[Sign], trial: bool) -> Response:
+                    checked: Checked, signs: Sequence[Sign], trial: bool,
+                    ordered: Ordered | None) -> Response:
         key = key_of(posted.sent) or secrets.token_hex(16)
         files: KeptFiles = ()
         try:
@@ -118,8 +136,11 @@ class FormDesk:
                                                        posted.files)
             known = await self._known_of(request, live, posted.sent)
             kept = await self.keeper.keep(self._new_lead(request, known, live, form, posted.sent,
-                                                         checked, key, signs, files, trial))
+                                                         checked, key, signs, files, trial,
+                                                         ordered))
         except (NotKeptError, OSError) as error:
+            if isinstance(error, NotKeptError) and error.told:
+                return self._carts.refused(quiet, live, error.message)
             # Files stay: the same may be kept already from a try before, and this try's are
             # named by their content.
             return _not_kept(quiet, error, live.language)
@@ -157,7 +178,7 @@ class FormDesk:
 
     def _new_lead(self, request: Request, known: Known, live: Live, form: Form,
                   sent: Mapping[str, str], checked: Checked, key: str, signs: Sequence[Sign],
-                  files: KeptFiles, trial: bool) -> NewLead:
+                  files: KeptFiles, trial: bool, ordered: Ordered | None) -> NewLead:
         page = live.page(sent.get("_page", ""))
         host = request.headers.get("host", "")
         source, _ = source_of(sent.get("_query", ""), sent.get("_referrer", ""), host)
@@ -172,7 +193,9 @@ class FormDesk:
             key=key, at_ms=moment_of(request, self._seals), visitor=known.visitor,
             aside=known.aside,
             form=form.id, form_name=form.name, page=page.id if page else "", variant=variant,
-            email=_email(form, answers), answers=_answers(form, answers),
+            email=_email(form, answers),
+            answers=[*_answers(form, answers), *_order_answer(ordered, live)],
+            order=ordered.order if ordered is not None else None,
             signs=[str(sign) for sign in signs], robot=is_robot(signs), source=source,
             routes=[route.id for route in form.routes],
             letters=self._letters_of(request, known, form),
@@ -210,6 +233,13 @@ def _not_kept(quiet: bool, error: Exception, language: Language) -> Response:
 
 def _answers(form: Form, answers: Mapping[str, str]) -> list[tuple[str, str, str]]:
     return [(f.id, f.label, answers[f.id]) for f in form.fields if answers.get(f.id)]
+
+
+def _order_answer(ordered: Ordered | None, live: Live) -> list[tuple[str, str, str]]:
+    """Return what is ordered as an answer of its own, so that it stands wherever answers do."""
+    if ordered is None or ordered.order is None:
+        return []
+    return [(ORDER, say("cart-order").in_language(live.language), ordered.words)]
 
 
 def _email(form: Form, answers: Mapping[str, str]) -> str:

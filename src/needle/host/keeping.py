@@ -10,6 +10,7 @@ import anyio.to_thread
 from sqlalchemy.exc import OperationalError
 
 from needle.host.refusing import HostError
+from needle.store.refusing import StoreError
 
 __all__ = ["Keeper", "NotKeptError"]
 
@@ -21,7 +22,13 @@ Kept = TypeVar("Kept")
 
 
 class NotKeptError(HostError):
-    """Something could not be stored; nothing of it was. The message is for the visitor."""
+    """Something could not be stored; nothing of it was. The message is for the visitor.
+
+    Attributes:
+        told: It is no fault, but something that they have to be told: what they order is gone.
+    """
+
+    told = False
 
 
 class Keeper(Generic[Given, Kept]):
@@ -69,7 +76,8 @@ class Keeper(Generic[Given, Kept]):
                     batch, self._store_all([given for given, _ in batch]), strict=True):
                 tell.append(_result(done, kept))
         except Exception as error:
-            _log.error("%s could not be stored (%s)", self._what, type(error).__name__)
+            if not isinstance(error, StoreError):
+                _log.error("%s could not be stored (%s)", self._what, type(error).__name__)
             if len(batch) > 1:  # One that cannot be stored must not take the others with it.
                 for one in batch:
                     self._store([one], loop)
@@ -88,5 +96,9 @@ def _failure(done: asyncio.Future[Kept], refusal: NotKeptError) -> Callable[[], 
 
 
 def _refusal(error: Exception) -> NotKeptError:
+    if isinstance(error, StoreError):  # It is the visitor's to know: what they order is sold out.
+        refusal = NotKeptError(error.message)
+        refusal.told = True
+        return refusal
     full = isinstance(error, OperationalError) and "full" in str(error)
     return NotKeptError("lead-disk-full" if full else "lead-storage-failed")

@@ -17,7 +17,7 @@ from needle.core.messages.message import Message, say
 from needle.core.values.form import Form, Role
 from needle.host.oddities import fields_of, first_values
 
-__all__ = ["LONGEST_BODY", "LONGEST_WITH_FILES", "Posted", "read_post"]
+__all__ = ["LONGEST_BODY", "LONGEST_WITH_FILES", "Posted", "read_fields", "read_post"]
 
 LONGEST_BODY = 200_000
 LONGEST_WITH_FILES = 25_000_000
@@ -61,6 +61,16 @@ async def read_post(request: Request, form: Form) -> Posted:
     if kind == "application/x-www-form-urlencoded":
         return await _read_fields(request)
     return Posted(fault=say("host-form-odd"))
+
+
+async def read_fields(request: Request) -> dict[str, str] | None:
+    """Return the fields of a post that brings no file, the first value of each; `None` for what is
+    no such post."""
+    kind = request.headers.get("content-type", "").partition(";")[0].strip().lower()
+    if kind != "application/x-www-form-urlencoded":
+        return None
+    posted = await _read_fields(request)
+    return None if posted.fault else posted.sent
 
 
 async def _body(request: Request, longest: int) -> bytes | None:

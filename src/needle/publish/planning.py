@@ -6,9 +6,11 @@ files, forms and sizes that it was sent with.
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from typing import Any
 
 import msgspec
 
+from needle.core.kinds.cart import CartBox
 from needle.core.kinds.formbox import FormBox
 from needle.core.measure.goals import goals_on
 from needle.core.render.outside import part_variant
@@ -105,7 +107,7 @@ def after_sending(site: Site, before: Release | None, made: Iterable[MadePage], 
     live = Live(site.address, site.name, pages, site.language,
                 tuple(form for form in site.forms if form.id not in carried), site.services,
                 site.brand.colours(), {**old.files, **(promised or {})},
-                _moved(old, pages), site.domain, site.calls)
+                _moved(old, pages), site.domain, site.calls, site.shop)
     known = dict(before.files) if before else {}
     for one in made:
         known |= one.files
@@ -239,9 +241,19 @@ def _live_page(site: Site, made: MadePage, at: str, before: LivePage | None) -> 
     own = {variant.file for variant in variants}
     fresh = LivePage(page.id, page.name, page.slug, at, variants, _forms_on(site, page), "",
                      tuple(sorted(made.files.keys() - own)), page.unlisted, _parts(site, made),
+                     cart=any(isinstance(node, CartBox) for variant in page.variants
+                              for node in variant.nodes()), **_sold_on(site, page),
                      plan=msgspec.structs.replace(page.plan, believed="", counts=ANY_GOAL),
                      counted=tuple(Counted(key, goal, at) for key, goal in goals_on(site, page)))
     return timed(fresh, before, at, page.test_started)
+
+
+def _sold_on(site: Site, page: Page) -> dict[str, Any]:
+    """Return what a page offers of the shop's table."""
+    goods = page.row.goods
+    if goods is None or page.row.table != site.shop.table:
+        return {}
+    return {"row": page.row.row, "thing": page.row.label, "offers": goods.offers}
 
 
 def _parts(site: Site, made: MadePage) -> tuple[LivePart, ...]:

@@ -6,6 +6,7 @@ from typing import Annotated
 
 import msgspec
 
+from needle.core.shop.pricing import Sold
 from needle.core.site.site import Service
 from needle.core.values.form import Form
 from needle.core.values.ids import Id, OwnId
@@ -13,6 +14,8 @@ from needle.core.values.language import ENGLISH, Language
 from needle.core.values.outside import Origin
 from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.remembering import remembered
+from needle.core.values.rows import Offered
+from needle.core.values.shop import NO_SHOP, Shop
 from needle.core.values.strict import Address, Domain, Slug, Strict, VariantKey, strict_meta
 from needle.core.values.testplan import NO_PLAN, TestPlan
 
@@ -100,6 +103,9 @@ class LivePage(Strict, frozen=True):
         parts: What of it is shown elsewhere.
         plan: For whom its split test is, and when.
         counted: What counts on it, and since when it does.
+        row, thing: The row of the shop that it is the page of, and what that is called.
+        offers: What it offers of that, as it shows it.
+        cart: The cart stands on it.
     """
 
     id: OwnId
@@ -115,6 +121,10 @@ class LivePage(Strict, frozen=True):
     earlier: tuple[SharedOut, ...] = ()
     plan: TestPlan = NO_PLAN
     counted: tuple[Counted, ...] = ()
+    row: Id = ""
+    thing: str = ""
+    offers: tuple[Offered, ...] = ()
+    cart: bool = False
 
 
 class PromisedFile(Strict, frozen=True, array_like=True):
@@ -141,6 +151,7 @@ class Live(Strict, frozen=True, dict=True):
         moved: Addresses of before that lead elsewhere now.
         domain: The name that the site has in public; empty for none.
         calls: What pages made elsewhere call in.
+        shop: How what its pages offer is sold.
     """
 
     address: Address
@@ -154,10 +165,15 @@ class Live(Strict, frozen=True, dict=True):
     moved: tuple[Moved, ...] = ()
     domain: Domain = ""
     calls: tuple[OutsideCall, ...] = ()
+    shop: Shop = NO_SHOP
 
     def page(self, page_id: Id) -> LivePage | None:
         """Return a live page by its id."""
         return remembered(self, "by_id", _by_id).get(page_id)
+
+    def sold(self) -> Mapping[str, Sold]:
+        """Return what the live pages offer, by the key of a cart's line."""
+        return remembered(self, "sold_by_key", _sold)
 
     def page_at(self, slug: str) -> LivePage | None:
         """Return the live page at an address."""
@@ -271,3 +287,8 @@ class Summary(msgspec.Struct, frozen=True):
     told: tuple[SentPage, ...] = ()
     off: tuple[str, ...] = ()
     back_to: str = ""
+
+
+def _sold(live: Live) -> dict[str, Sold]:
+    return {f"{page.row}.{offer.key}" if offer.key else page.row: Sold(page.thing, page.slug, offer)
+            for page in live.pages if page.row for offer in page.offers}

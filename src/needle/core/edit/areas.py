@@ -17,7 +17,7 @@ _FIELDS: Mapping[str, Area] = {
     "targets": Area.TARGETS, "domain": Area.DOMAIN, "served_at": Area.TARGETS,
     "outside": Area.OUTSIDE, "calls": Area.CALLS,
     "adverts": Area.ADVERTS, "worths": Area.WORTHS,
-    "tables": Area.TABLES}
+    "tables": Area.TABLES, "shop": Area.SHOP}
 
 
 def changed_areas(old: Site, new: Site) -> frozenset[Area]:

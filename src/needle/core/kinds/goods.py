@@ -17,7 +17,8 @@ from needle.core.markup.surroundings import Surroundings
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
 from needle.core.values.node import Item
-from needle.core.values.rows import Offered
+from needle.core.values.rows import Goods, Offered
+from needle.core.values.shop import MOST_PIECES
 from needle.core.values.strict import StyleKey, whole
 
 __all__ = ["KIND", "GoodsBox"]
@@ -29,10 +30,12 @@ class GoodsBox(Item, frozen=True, tag="goods"):
     Attributes:
         few: So many pieces or fewer are told; 0 tells only what is sold out.
         rated: The rating is shown.
+        buys: Visitors may put it into their cart.
     """
 
     few: Annotated[int, whole(0, 99)] = 3
     rated: bool = True
+    buys: bool = False
     style: StyleKey = "subtitle"
 
 
@@ -45,6 +48,8 @@ def _render(node: GoodsBox, context: Surroundings) -> Markup:
     if goods is None or not (goods.offers or goods.rating):
         told = "This page's row has no price yet" if context.mode == "edit" else ""
         return tag("div", attributes, tag("p", {}, told)) if told else Markup("")
+    if node.buys and any(one.price for one in goods.offers):
+        return tag("div", attributes, _buying(node, goods, context))
     alike = len({(one.price, one.sale, one.starts, one.ends) for one in goods.offers}) == 1
     lines = []
     if goods.offers and (alike or not goods.offers[0].name):
@@ -55,6 +60,33 @@ def _render(node: GoodsBox, context: Surroundings) -> Markup:
     if node.rated and goods.rating:
         lines.append(tag("p", {}, rating_html(goods, context)))
     return tag("div", attributes, join(lines))
+
+
+def _buying(node: GoodsBox, goods: Goods, context: Surroundings) -> Markup:
+    """Return the form that puts it into the cart; it needs no script."""
+    several = any(one.key for one in goods.offers)
+    head = Markup("") if several else _line(goods.offers[0], node, context, stocked=True)
+    which = tag("fieldset", {"class": "options"}, tag("legend", {}, context.words("cart-which")),
+                join(_choice(one, number, node, context)
+                     for number, one in enumerate(goods.offers))) if several else Markup("")
+    count = tag("label", {"class": "buy-count"}, context.words("cart-count"), " ", tag("input", {
+        "type": "number", "name": "count", "value": 1, "min": 1, "max": MOST_PIECES,
+        "inputmode": "numeric"}))
+    button = tag("button", {"type": "submit", "class": "button t-button b-main",
+                            "disabled": goods.sold_out}, context.words("cart-add"))
+    form = tag("form", {"method": "post", "action": f"{context.root}_needle/cart",
+                        "class": "buy"},
+               tag("input", {"type": "hidden", "name": "row", "value": context.row_id}),
+               which, tag("p", {"class": "buy-end"}, count, button))
+    rated = tag("p", {}, rating_html(goods, context)) if node.rated and goods.rating else ""
+    return join([head, rated, form])
+
+
+def _choice(offer: Offered, number: int, node: GoodsBox, context: Surroundings) -> Markup:
+    mark = tag("input", {"type": "radio", "name": "option", "value": offer.key, "required": True,
+                         "disabled": offer.sold_out})
+    return tag("label", {}, mark, tag("span", {}, offer.name), price_html(offer, context),
+               stock_html(offer, context, node.few))
 
 
 def _line(offer: Offered, node: GoodsBox, context: Surroundings, stocked: bool) -> Markup:
@@ -78,17 +110,26 @@ KIND = Kind(
     purpose="To act on",
     about="What the row of the page costs, its options and what is left (product, stock, sale)",
     type=GoodsBox, label="Price and stock", mark="prices", new=_new, render=_render,
-    traits=TYPE_TRAITS, summary=_summary,
+    traits=TYPE_TRAITS, summary=_summary, needs=frozenset({"button"}),
     reads=frozenset({Area.TABLES, Area.LANGUAGE}),
     runtime=lambda node, context: ("sale",) if has_days(context.goods) else (),
     fields=(
         Field(name="few", label="Say what is left from", editor="number"),
         Field(name="rated", label="Rating", editor="choice",
               choices={True: "shown", False: "not shown"}),
+        Field(name="buys", label="Visitors", editor="choice",
+              choices={False: "see it", True: "put it into the cart"}),
         Field(name="style", label="Style", editor="style")),
     css=(".goods{display:grid;gap:12px}.goods p{margin:0}"
          ".goods-price .stock-out,.goods-price .stock-few{margin-left:16px}"
          ".options{list-style:none;margin:0;padding:0}"
          ".options li{display:flex;flex-wrap:wrap;gap:2px 16px;justify-content:space-between;"
          "padding:9px 0;border-top:1px solid color-mix(in srgb,currentColor 22%,transparent)}"
-         ".options span:first-child{flex:1 1 8em}" + PRICING_CSS))
+         ".options span:first-of-type{flex:1 1 8em}"
+         ".buy{display:grid;gap:14px}.buy fieldset{border:0;margin:0;padding:0}"
+         ".buy label{display:flex;flex-wrap:wrap;gap:4px 12px;align-items:center;min-height:44px}"
+         ".options label{border-top:1px solid color-mix(in srgb,currentColor 22%,transparent)}"
+         ".buy-end{display:flex;flex-wrap:wrap;gap:12px 20px;align-items:center}"
+         ".buy-count input{font:inherit;width:5em;min-height:44px;padding:0 8px;color:#14161c;"
+         "background:#fff;border:1px solid #767b87;border-radius:var(--corner-small,5px)}"
+         + PRICING_CSS))

@@ -97,6 +97,11 @@ class Surroundings(Protocol):
         ...
 
     @property
+    def row_id(self) -> Id:
+        """The row whose page it stands on; empty on any other page."""
+        ...
+
+    @property
     def goods(self) -> Goods | None:
         """What the row offers whose page it stands on (`Area.TABLES`)."""
         ...

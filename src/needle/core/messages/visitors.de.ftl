@@ -43,6 +43,31 @@ goods-rated = { $rating } von 5 bei { $count ->
     [one] einer Bewertung
    *[other] { $count } Bewertungen
 }
+cart-sold-out = { $thing } ist ausverkauft.
+cart-fewer = Von { $thing } { $left ->
+    [one] ist nur noch eines
+   *[other] sind nur noch { $left }
+} da; in Ihrem Korb sind { $count }.
+cart-other-price = { $thing } kostet jetzt etwas anderes als beim Hineinlegen.
+cart-gone = { $count ->
+    [one] Ein Stück in Ihrem Korb wird
+   *[other] { $count } Stücke in Ihrem Korb werden
+} nicht mehr verkauft.
+cart-closed = Dieser Laden ist gerade geschlossen.
+cart-show = Den Korb zeigen
+cart-add = In den Korb
+cart-count = Anzahl
+cart-which = Welches
+cart-empty = Ihr Korb ist leer.
+cart-again = Neu rechnen
+cart-things = Waren
+cart-way = Wie es zu Ihnen kommt
+cart-no-way = Bitte wählen Sie, wie es zu Ihnen kommt.
+cart-tax-in = darin Steuer, { $percent } %
+cart-tax-on = Steuer, { $percent } %
+cart-total = Zu zahlen
+cart-order = Ihre Bestellung
+cart-clear = Nicht mehr Verkauftes entfernen
 rows-more = Mehr zeigen
 trail-label = Weg zu dieser Seite
 gallery = Bilder

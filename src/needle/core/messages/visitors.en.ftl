@@ -52,6 +52,31 @@ goods-rated = { $rating } of 5 from { $count ->
     [one] one rating
    *[other] { $count } ratings
 }
+cart-sold-out = { $thing } is sold out.
+cart-fewer = Of { $thing } { $left ->
+    [one] only one is
+   *[other] only { $left } are
+} left; your cart has { $count }.
+cart-other-price = { $thing } costs something else now than when you put it in.
+cart-gone = { $count ->
+    [one] One thing in your cart is
+   *[other] { $count } things in your cart are
+} not sold any more.
+cart-closed = This shop is closed just now.
+cart-show = Show the cart
+cart-add = Into the cart
+cart-count = How many
+cart-which = Which one
+cart-empty = Your cart is empty.
+cart-again = Count it again
+cart-things = Things
+cart-way = How it reaches you
+cart-no-way = Choose how it reaches you.
+cart-tax-in = of which tax, { $percent } %
+cart-tax-on = tax, { $percent } %
+cart-total = To pay
+cart-order = Your order
+cart-clear = Remove what is not sold any more
 rows-more = Show more
 trail-label = Way to this page
 gallery = Pictures

@@ -43,6 +43,31 @@ goods-rated = { $rating } de 5 con { $count ->
     [one] una valoración
    *[other] { $count } valoraciones
 }
+cart-sold-out = { $thing } está agotado.
+cart-fewer = De { $thing } { $left ->
+    [one] queda solo uno
+   *[other] quedan solo { $left }
+}; en su cesta hay { $count }.
+cart-other-price = { $thing } cuesta ahora otra cosa que al añadirlo.
+cart-gone = { $count ->
+    [one] Un artículo de su cesta ya no se vende.
+   *[other] { $count } artículos de su cesta ya no se venden.
+}
+cart-closed = Esta tienda está cerrada ahora.
+cart-show = Ver la cesta
+cart-add = Añadir a la cesta
+cart-count = Cantidad
+cart-which = Cuál
+cart-empty = Su cesta está vacía.
+cart-again = Volver a calcular
+cart-things = Artículos
+cart-way = Cómo le llega
+cart-no-way = Elija cómo le llega.
+cart-tax-in = de ello impuestos, { $percent } %
+cart-tax-on = impuestos, { $percent } %
+cart-total = A pagar
+cart-order = Su pedido
+cart-clear = Quitar lo que ya no se vende
 rows-more = Mostrar más
 trail-label = Camino a esta página
 gallery = Imágenes

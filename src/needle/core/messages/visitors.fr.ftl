@@ -43,6 +43,31 @@ goods-rated = { $rating } sur 5 pour { $count ->
     [one] un avis
    *[other] { $count } avis
 }
+cart-sold-out = { $thing } est épuisé.
+cart-fewer = De { $thing }, { $left ->
+    [one] il n’en reste qu’un
+   *[other] il n’en reste que { $left }
+} ; votre panier en contient { $count }.
+cart-other-price = { $thing } n’a plus le même prix qu’à l’ajout.
+cart-gone = { $count ->
+    [one] Un article de votre panier n’est plus vendu.
+   *[other] { $count } articles de votre panier ne sont plus vendus.
+}
+cart-closed = Cette boutique est fermée pour le moment.
+cart-show = Voir le panier
+cart-add = Ajouter au panier
+cart-count = Quantité
+cart-which = Lequel
+cart-empty = Votre panier est vide.
+cart-again = Recalculer
+cart-things = Articles
+cart-way = Comment vous le recevez
+cart-no-way = Choisissez comment vous le recevez.
+cart-tax-in = dont taxes, { $percent } %
+cart-tax-on = taxes, { $percent } %
+cart-total = À payer
+cart-order = Votre commande
+cart-clear = Enlever ce qui n’est plus vendu
 rows-more = Afficher plus
 trail-label = Chemin vers cette page
 gallery = Images

@@ -43,6 +43,31 @@ goods-rated = { $rating } su 5 con { $count ->
     [one] una valutazione
    *[other] { $count } valutazioni
 }
+cart-sold-out = { $thing } è esaurito.
+cart-fewer = Di { $thing } { $left ->
+    [one] ne resta solo uno
+   *[other] ne restano solo { $left }
+}; nel carrello ce ne sono { $count }.
+cart-other-price = { $thing } costa ora diversamente da quando l’ha aggiunto.
+cart-gone = { $count ->
+    [one] Un articolo nel carrello non è più in vendita.
+   *[other] { $count } articoli nel carrello non sono più in vendita.
+}
+cart-closed = Questo negozio è chiuso al momento.
+cart-show = Mostra il carrello
+cart-add = Nel carrello
+cart-count = Quantità
+cart-which = Quale
+cart-empty = Il carrello è vuoto.
+cart-again = Ricalcola
+cart-things = Articoli
+cart-way = Come le arriva
+cart-no-way = Scelga come le arriva.
+cart-tax-in = di cui imposta, { $percent } %
+cart-tax-on = imposta, { $percent } %
+cart-total = Da pagare
+cart-order = Il suo ordine
+cart-clear = Togli ciò che non è più in vendita
 rows-more = Mostra altro
 trail-label = Percorso verso questa pagina
 gallery = Immagini

@@ -43,6 +43,31 @@ goods-rated = { $rating } van 5 uit { $count ->
     [one] één beoordeling
    *[other] { $count } beoordelingen
 }
+cart-sold-out = { $thing } is uitverkocht.
+cart-fewer = Van { $thing } { $left ->
+    [one] is er nog maar één
+   *[other] zijn er nog maar { $left }
+}; in uw mandje zitten er { $count }.
+cart-other-price = { $thing } kost nu iets anders dan toen u het erin deed.
+cart-gone = { $count ->
+    [one] Eén artikel in uw mandje wordt
+   *[other] { $count } artikelen in uw mandje worden
+} niet meer verkocht.
+cart-closed = Deze winkel is nu gesloten.
+cart-show = Toon het mandje
+cart-add = In het mandje
+cart-count = Aantal
+cart-which = Welke
+cart-empty = Uw mandje is leeg.
+cart-again = Opnieuw tellen
+cart-things = Artikelen
+cart-way = Hoe het bij u komt
+cart-no-way = Kies hoe het bij u komt.
+cart-tax-in = waarvan belasting, { $percent } %
+cart-tax-on = belasting, { $percent } %
+cart-total = Te betalen
+cart-order = Uw bestelling
+cart-clear = Weg met wat niet meer verkocht wordt
 rows-more = Meer tonen
 trail-label = Weg naar deze pagina
 gallery = Beelden

@@ -109,6 +109,12 @@ class Context:
         return self.page.row.label[:LONGEST_LABEL]
 
     @property
+    def row_id(self) -> Id:
+        """The row whose page it stands on; empty on any other page."""
+        self.page_asked = True
+        return self.page.row.row
+
+    @property
     def goods(self) -> Goods | None:
         """What the row offers whose page it stands on."""
         self.page_asked = True

@@ -19,6 +19,7 @@ from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.passing import Passed
 from needle.core.values.remembering import remembered
 from needle.core.values.rows import RowOf
+from needle.core.values.shop import NO_SHOP, Shop
 from needle.core.values.strict import Address, Choice, Domain, Slug, StyleKey, VariantKey, whole
 from needle.core.values.tables import NO_MASTER, Master, Table
 from needle.core.values.targets import Target
@@ -216,6 +217,7 @@ class Site(Value, frozen=True):
         calls: What pages made elsewhere call in.
         adverts: Words on pages that the address of an advert chooses.
         worths: What goals are worth, and which one is the main one.
+        shop: What is sold, and how.
         targets: Where it is sent to besides the test address.
         invented: Says "name" while the name waits to be confirmed.
         tables: Each with its rows, which a project keeps as CSV files.
@@ -248,6 +250,7 @@ class Site(Value, frozen=True):
     calls: tuple[OutsideCall, ...] = ()
     adverts: tuple[AdvertWords, ...] = ()
     worths: tuple[GoalWorth, ...] = ()
+    shop: Shop = NO_SHOP
     tables: tuple[Table, ...] = ()
 
     def page(self, page_id: Id) -> Page | None:

@@ -172,7 +172,7 @@ def _option(table: Table, row: TableRow, whole: Offered, language: Language) -> 
                                    if column.means == "option")))
     # A price of its own leaves the sale of the whole thing behind.
     priced = own if own.price is not None else whole
-    return Offered(name=name or table.label(row), sku=own.sku, price=priced.price,
+    return Offered(key=row.id, name=name or table.label(row), sku=own.sku, price=priced.price,
                    sale=priced.sale, starts=priced.starts, ends=priced.ends,
                    stock=own.stock if table.meaning("stock") is not None else whole.stock)
 

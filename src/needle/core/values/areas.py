@@ -36,3 +36,4 @@ class Area(StrEnum):
     ADVERTS = "adverts"
     WORTHS = "worths"
     TABLES = "tables"
+    SHOP = "shop"

@@ -27,6 +27,7 @@ class Offered(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
     """One thing to buy: what a row stands for, or one of its options.
 
     Attributes:
+        key: The row of the option; empty for the thing itself.
         name: Which option, as "Large, red"; empty for the row itself.
         sku: Its item number.
         price: What it costs; `None` where nothing is said.
@@ -35,6 +36,7 @@ class Offered(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
         stock: Pieces that are there; `None` if nobody counts them.
     """
 
+    key: Id = ""
     name: str = ""
     sku: str = ""
     price: Amount | None = None

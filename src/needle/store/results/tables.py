@@ -27,8 +27,8 @@ from sqlalchemy import (
 from needle.store.results.migrations import bring_up_to_date
 
 __all__ = ["arrived", "day_counts", "day_fields", "day_paths", "day_touches", "events", "filed",
-           "hour_counts", "journeys", "leads", "metadata", "open_results", "outbox",
-           "range_counts", "reached_by", "results_engine", "shared", "unfinished"]
+           "hour_counts", "journeys", "leads", "metadata", "open_results", "orders", "outbox",
+           "range_counts", "reached_by", "results_engine", "shared", "stock", "unfinished"]
 
 _DRIVERLESS = re.compile(r"^postgres(?:ql)?://")
 
@@ -260,6 +260,39 @@ shared = Table(
     "shared", metadata,
     Column("name", String(40), primary_key=True),
     Column("value", Text, nullable=False),
+)
+# Orders of the shop, everything as it was when they were made. Nothing of a person stands here: who
+# ordered is the lead, which can be erased.
+orders = Table(
+    "orders", metadata,
+    Column("id", _Key, primary_key=True),
+    # From 1 without a gap; it is given in the transaction that stores the order.
+    Column("number", Integer, nullable=False, unique=True),
+    Column("lead", BigInteger, nullable=False, unique=True),
+    Column("at", BigInteger, nullable=False),
+    # "aside", "new", "paid", "sent", "done" or "cancelled".
+    Column("state", String(10), nullable=False),
+    # JSON: a list of [state, when], the first one first.
+    Column("states", Text, nullable=False),
+    # JSON: a list of [key, thing, item number, pieces, price of one, price of all, counted].
+    Column("lines", Text, nullable=False),
+    Column("way", String(120), nullable=False),
+    # Amounts as words, "12.50": exact in every database.
+    Column("things", String(20), nullable=False),
+    Column("carriage", String(20), nullable=False),
+    Column("tax", String(20), nullable=False),
+    Column("percent", String(6), nullable=False),
+    Column("total", String(20), nullable=False),
+    Column("currency", String(3), nullable=False),
+    Index("orders_by_state", "state", "id"),
+)
+
+# What is left of things that are counted. A number that the marketer wrote anew holds from then on.
+stock = Table(
+    "stock", metadata,
+    Column("offer", String(40), primary_key=True),
+    Column("written", Integer, nullable=False),
+    Column("left", Integer, nullable=False),
 )
 # Any number of our own: hosts that start at once make tables one after the other.
 _MAKING = 7_246_031

@@ -13,14 +13,17 @@ from needle.core.leads.people import normal_address
 from needle.core.measure.events import Event, EventKind
 from needle.core.values.ids import Id
 from needle.store.results.deliveries import lane_of
+from needle.store.results.orders import NewOrder, put_order
 from needle.store.results.stream import append
 from needle.store.results.tables import filed, leads, outbox, unfinished
 
-__all__ = ["MOST_LETTERS", "Kept", "NewLead", "Unfinished", "take_lead", "take_leads",
+__all__ = ["MOST_LETTERS", "ORDER", "Kept", "NewLead", "Unfinished", "take_lead", "take_leads",
            "take_unfinished"]
 
 # Leads of one address that have letters written to it within a day.
 MOST_LETTERS = 3
+# The field under which what was ordered stands among a lead's answers.
+ORDER = "order"
 _DAY_MS = 86_400_000
 _TOO_MANY = "not sent: too many letters were asked for"
 
@@ -44,6 +47,7 @@ class NewLead:
         outside: The page of another site on which the form stood; empty for one of the own.
         mark: `PRACTICE` if a practice visitor sent it: it is counted, and delivered nowhere.
         aside: They are none of the page's split test.
+        order: What they order with it.
     """
 
     key: str
@@ -66,6 +70,7 @@ class NewLead:
     outside: str = ""
     mark: str = ""
     aside: bool = False
+    order: NewOrder | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,7 +109,12 @@ def take_lead(engine: Engine, lead: NewLead) -> Kept:
 
 
 def take_leads(engine: Engine, fresh: Sequence[NewLead]) -> list[Kept]:
-    """Store leads and their deliveries in one transaction, so that many cost one disk write."""
+    """Store leads with their deliveries and orders in one transaction, so that many cost one disk
+    write.
+
+    Raises:
+        SoldOutError: Fewer pieces are left than one of them orders; nothing is stored.
+    """
     with engine.begin() as connection:
         told: list[Event] = []
         kept = [_take(connection, lead, told) for lead in fresh]
@@ -135,6 +145,8 @@ def _take(connection: Connection, lead: NewLead, told: list[Event]) -> Kept:
             select(leads.c.id).where(leads.c.key == lead.key)).scalar_one())
         return Kept(number, False, _strays(connection, lead))
     connection.execute(_NO_LONGER_UNFINISHED, {"done": lead.key})
+    if lead.order is not None and not lead.trial and not lead.mark:
+        put_order(connection, number, lead.at_ms, lead.order, aside=lead.robot)
     if lead.files:
         connection.execute(insert(filed), [
             {"lead_key": lead.key, "field": part, "name": name, "path": path}

@@ -1,0 +1,1 @@
+"""The shop: what is in a cart, and what it comes to."""

@@ -1,0 +1,163 @@
+"""The visitor's cart: put into it, counted again, shown, and ordered with a form."""
+
+from collections.abc import Callable, Mapping
+from datetime import UTC, datetime
+from decimal import Decimal
+
+import anyio.to_thread
+from markupsafe import Markup
+from sqlalchemy import Engine
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+from starlette.routing import Route
+
+from needle.core.messages.message import Message, say
+from needle.core.shop.cart import EMPTY, Cart, CartLine, cart_from, words_of
+from needle.core.shop.cartmarkup import cart_markup, order_words
+from needle.core.shop.pricing import Priced, priced, unit_price
+from needle.core.values.form import Form
+from needle.core.values.shop import MOST_PIECES
+from needle.host.answers import said, word
+from needle.host.clock import now_ms
+from needle.host.postbody import read_fields
+from needle.publish.release import Live
+from needle.store.results.orders import NewOrder, OrderLine, left_of
+
+__all__ = ["CART_COOKIE", "CartDesk", "Ordered"]
+
+CART_COOKIE = "needle_cart"
+_KEPT_S = 30 * 86_400
+_LINE = "line."
+
+
+class Ordered:
+    """What a visitor orders with a form.
+
+    Attributes:
+        trouble: Why that cannot be done as it is; `None` if it can.
+        order: As it is stored; `None` if it cannot be done.
+        words: As letters say it.
+    """
+
+    def __init__(self, trouble: Message | None, order: NewOrder | None = None, words: str = "",
+                 ) -> None:
+        self.trouble, self.order, self.words = trouble, order, words
+
+
+class CartDesk:
+    """Keeps carts, in the visitors' own browsers, and works out what they come to."""
+
+    def __init__(self, engine: Engine, live: Callable[[], Live | None]) -> None:
+        self._engine, self._live = engine, live
+
+    def routes(self) -> list[Route]:
+        """Return what is reached at which address."""
+        return [Route("/_needle/cart", self.change, methods=["POST"])]
+
+    async def change(self, request: Request) -> Response:
+        """Put something into the cart, or count it again; then show it."""
+        live = self._live()
+        page = live.page(live.shop.cart) if live is not None else None
+        if live is None or page is None:
+            return word(404, say("cart-closed"), live.language if live is not None else "en")
+        sent = await read_fields(request)
+        if sent is None:
+            return word(400, say("host-form-broken"), live.language)
+        answer = RedirectResponse(f"/{page.slug}", 303, {"Cache-Control": "no-store"})
+        self._keep(request, answer, self._changed(live, self._cart(request), sent))
+        return answer
+
+    def _changed(self, live: Live, cart: Cart, sent: Mapping[str, str]) -> Cart:
+        """Return a cart after a post; what makes no sense in that changes nothing."""
+        sold, day = live.sold(), _day()
+        if "row" in sent:
+            option = sent.get("option", "")
+            key = f"{sent['row']}.{option}" if option else sent["row"]
+            one = sold.get(key)
+            unit = unit_price(one.offer, day) if one is not None else None
+            pieces = _pieces(sent.get("count", "1"))
+            if unit is None or not pieces:
+                return cart
+            return cart.plus(CartLine(sent["row"], option, pieces, _seen(unit)))
+        # Whoever counts again has been told what is otherwise, and sees today's prices.
+        for line in cart.lines:
+            one = sold.get(line.key)
+            unit = unit_price(one.offer, day) if one is not None else None
+            told = _pieces(sent.get(_LINE + line.key, ""))
+            cart = cart.with_line(line._replace(
+                pieces=0 if unit is None else line.pieces if told is None else told,
+                seen=_seen(unit) if unit is not None else ""))
+        way = sent.get("way", cart.way)
+        return cart.sent_by(way) if live.shop.way(way) is not None else cart
+
+    @staticmethod
+    def _cart(request: Request) -> Cart:
+        return cart_from(request.cookies.get(CART_COOKIE, ""))
+
+    @staticmethod
+    def _keep(request: Request, answer: Response, cart: Cart) -> None:
+        answer.set_cookie(CART_COOKIE, words_of(cart), max_age=_KEPT_S if cart.lines else 0,
+                          httponly=True, samesite="lax", secure=request.url.scheme == "https")
+
+    def forget(self, request: Request, answer: Response) -> None:
+        """Have a browser forget its cart, once that was ordered."""
+        self._keep(request, answer, EMPTY)
+
+    @staticmethod
+    def refused(quiet: bool, live: Live, trouble: Message) -> Response:
+        """Answer that an order cannot be taken as it is; without a script, with the way back."""
+        page = live.page(live.shop.cart)
+        link = Markup('<p><a href="/{}">{}</a></p>').format(
+            page.slug, say("cart-show").in_language(live.language)) if page is not None else ""
+        return said(True, 409, trouble, live.language) if quiet else word(
+            409, trouble, live.language, link)
+
+    async def markup(self, request: Request, live: Live) -> str:
+        """Return what is in the visitor's cart, as it stands on a page."""
+        found = await self._priced(live, self._cart(request))
+        return cart_markup(found, live.shop, live.language)
+
+    async def _priced(self, live: Live, cart: Cart) -> Priced:
+        sold = live.sold()
+        written = {line.key: offer.stock for line in cart.lines
+                   if (one := sold.get(line.key)) is not None
+                   and (offer := one.offer).stock is not None}
+        left = await anyio.to_thread.run_sync(left_of, self._engine, written) if written else {}
+        return priced(cart, sold, left, live.shop, _day())
+
+    async def ordered(self, request: Request, live: Live, form: Form) -> Ordered | None:
+        """Return what is ordered with a form; `None` for a form that orders nothing."""
+        if form.id != live.shop.form:
+            return None
+        found = await self._priced(live, self._cart(request))
+        if not found.lines:
+            return Ordered(say("cart-empty"))
+        if found.troubles:
+            return Ordered(found.troubles[0])
+        if live.shop.ways and found.way is None:
+            return Ordered(say("cart-no-way"))
+        return Ordered(None, _new_order(found, live), order_words(found, live.shop, live.language))
+
+
+def _new_order(found: Priced, live: Live) -> NewOrder:
+    return NewOrder(
+        lines=[OrderLine(one.line.key, one.sold.name, one.sold.offer.sku, one.line.pieces,
+                         f"{one.unit:.2f}", f"{one.total:.2f}", one.sold.offer.stock)
+               for one in found.lines],
+        way=found.way.name if found.way is not None else "", things=f"{found.things:.2f}",
+        carriage=f"{found.carriage:.2f}", tax=f"{found.tax:.2f}", percent=live.shop.tax,
+        total=f"{found.total:.2f}", currency=live.shop.currency)
+
+
+def _pieces(words: str) -> int | None:
+    """Return a count that somebody sent; `None` for what is none."""
+    bare = words.strip()
+    return min(int(bare), MOST_PIECES) if bare.isdecimal() and len(bare) < 7 else None
+
+
+def _seen(unit: Decimal) -> str:
+    return str(int(unit * 100))
+
+
+def _day() -> str:
+    return f"{datetime.fromtimestamp(now_ms() / 1000, UTC).astimezone():%Y-%m-%d}"
