@@ -9,11 +9,13 @@ import msgspec
 from needle.core.site.site import Medium
 from needle.core.tables.expanding import expanded
 from needle.core.values.ids import IdSource
+from needle.demo.orders import fill_orders
 from needle.demo.results import TEST_DAYS, fill_results
 from needle.demo.site import as_it_was_sent, demo_site
 from needle.publish.live import send_pages
 from needle.store.media import import_film, import_picture
 from needle.store.project import Project
+from needle.store.results.tables import open_results
 
 __all__ = ["make_demo"]
 
@@ -52,6 +54,9 @@ def make_demo(folder: Path) -> Project:
     site = demo_site(_media(folder), began)
     project = Project.create(folder, site)
     fill_results(folder, site, now.date())
+    engine = open_results(folder / "results.db")
+    fill_orders(engine, site, now.date())
+    engine.dispose()
     send_pages(site, folder, [page.id for page in site.pages if page.tested], at=began)
     live = [page.id for page in expanded(site).pages if page.name != "Sky calendar"]
     send_pages(as_it_was_sent(site), folder, live)

@@ -5,6 +5,7 @@ from datetime import date, timedelta
 
 import msgspec
 
+from needle.core.kinds.cart import CartBox
 from needle.core.kinds.gallery import Gallery, Shot
 from needle.core.kinds.goods import GoodsBox
 from needle.core.kinds.heading import Heading
@@ -15,8 +16,10 @@ from needle.core.site.site import Medium, Page, Variant
 from needle.core.site.tree import Section
 from needle.core.values.about import About
 from needle.core.values.actions import GoPage, GoSection
-from needle.core.values.form import ROW, Form, FormField, NoticeRoute, Role, ShowMessage
+from needle.core.values.form import Form, FormField, Letter, NoticeRoute, Role, ShowMessage
 from needle.core.values.ids import Id, IdSource
+from needle.core.values.shop import Shop as ShopSettings
+from needle.core.values.shop import Way
 from needle.core.values.tables import (
     Bound,
     Condition,
@@ -153,13 +156,15 @@ _SAID_ROWS = (
 
 
 class Shop:
-    """Makes the shop's tables, its form, and three pages: the front, each shelf, each thing."""
+    """Makes the shop's tables, its form, and four pages: the front, each shelf, each
+    thing, the cart."""
 
     def __init__(self, media: Mapping[str, Medium], mailbox: Id, night: Id, today: date) -> None:
         self._ids = IdSource(1668)
         self._media, self._night, self._today = media, night, today
         self._p = Parts(self._ids)
-        self.front_id, self._thing_id, self._shelf_id = (self._ids() for _ in range(3))
+        self.front_id, self.cart_id, self._thing_id, self._shelf_id = (
+            self._ids() for _ in range(4))
         self.shelves = self._table("Shelves", _SHELVES, [
             (*row[:3], media[row[3]].name) for row in _SHELF_ROWS])
         self.things = self._table("Shop", _THINGS, list(map(self._thing, range(20))),
@@ -170,7 +175,7 @@ class Shop:
             (who, thing, str(stars), words) for who, thing, stars, words in _SAID_ROWS],
             self.things.id)
         self.tables = (self.shelves, self.things, self.sizes, self.said)
-        self.form = self._asking(mailbox)
+        self.form = self._ordering(mailbox)
 
     def _table(self, name: str, columns: _Columns, rows: Sequence[tuple[str, ...]], of: Id = "",
                ) -> Table:
@@ -192,16 +197,30 @@ class Shop:
                 f"QM-{number + 1:02}", line, told,
                 "; ".join(self._media[shot].name for shot in shots.split()))
 
-    def _asking(self, mailbox: Id) -> Form:
+    def _ordering(self, mailbox: Id) -> Form:
         return Form(
-            id=self._ids(), name="Put aside", submit="Put one aside for me",
-            fields=(FormField(id=self._ids(), role=Role.EMAIL, label="E-mail", required=True),
-                    FormField(id=self._ids(), role=Role.NAME, label="Your name", required=True),
-                    FormField(id=self._ids(), role=Role.LINE, label="Size, and how many"),
-                    FormField(id=self._ids(), role=Role.HIDDEN, label="Thing", source=ROW)),
-            after=ShowMessage("It is put aside for a week. You pay when you fetch it, or we write "
-                              "you what the post costs."),
+            id=self._ids(), name="Order", submit="Order, and pay when the bill comes",
+            fields=(FormField(id=self._ids(), role=Role.NAME, label="Your name", required=True),
+                    FormField(id=self._ids(), role=Role.EMAIL, label="E-mail", required=True),
+                    FormField(id=self._ids(), role=Role.LINE, label="Street and town",
+                              hint="for what is sent"),
+                    FormField(id=self._ids(), role=Role.LONG, label="Anything we should know?"),
+                    FormField(id=self._ids(), role=Role.CONSENT, required=True,
+                              label="I have read what is sold and how it can be sent back")),
+            after=ShowMessage("Thank you. Your order is kept, and a letter with all of it is on "
+                              "its way to you."),
+            letter=Letter(mailbox, "Your order at the barn",
+                          "Thank you. This is what we keep for you. A bill comes along with it; "
+                          "until then nothing is to be paid."),
             routes=(NoticeRoute(id=self._ids(), service=mailbox, to="desk@quillmoor.example"),))
+
+    @property
+    def shop(self) -> ShopSettings:
+        """How all of it is sold."""
+        return ShopSettings(
+            table=self.things.id, form=self.form.id, cart=self.cart_id, currency="GBP", tax="20",
+            ways=(Way(id="bypost", name="By post", price="3.90", free_from="60"),
+                  Way(id="fetched", name="Fetched at the barn", kind="fetch")))
 
     # Pages
 
@@ -251,6 +270,21 @@ class Shop:
                     self._listed(choose="best", most=4))),
                 msgspec.structs.replace(everything, id=all_of_it), self._come(), footer)),))
 
+    def cart(self, header: Section, footer: Section) -> Page:
+        """Return the page with the cart, on which orders are made."""
+        p = self._p
+        return Page(
+            id=self.cart_id, name="Cart", slug="cart", title="Your cart | The shop at Quillmoor",
+            description="What you are about to order from the shop at the barn.", unlisted=True,
+            variants=(Variant(key="A", children=(
+                header,
+                p.section("Cart", p.row(p.heading("Your cart", rank=1, style="title"),
+                                        CartBox(id=self._ids())), inner=760),
+                p.section("Order", p.row(p.heading("Order it"),
+                                         p.passage("Nothing is to be paid now. A bill comes with "
+                                                   "the parcel, or lies ready at the barn."),
+                                         p.form(self.form.id)), inner=620), footer)),))
+
     def shelf(self, header: Section, footer: Section) -> Page:
         """Return the page that is made for each shelf."""
         p = self._p
@@ -282,19 +316,13 @@ class Shop:
         p = self._p
         shots = Gallery(id=self._ids(), layout="strip", entries=(Shot(self._media["torch"].id),))
         gone = p.passage("Ask all the same: we write as soon as it is back.", weight=600)
-        aside = p.section("Put aside", p.row(
-            p.column(p.heading("Put one aside for me"),
-                     p.passage("We keep it a week. Fetch it on any open evening, or have it "
-                               "sent."), share=6, gap=12),
-            p.column(p.form(self.form.id), share=5), gap=56, phone={"gap": 24}))
         opening = p.section(
             "Thing", p.row(Trail(id=self._ids())),
             p.row(p.column(shots, share=6), p.column(
                 Heading(id=self._ids(), rank=1, style="title",
                         words=(self._of("thing", "Red torch"),)),
                 p.passage((self._of("line", "One red light, no menu."),), style="subtitle"),
-                GoodsBox(id=self._ids(), few=5), gone,
-                p.button("Put one aside", GoSection(aside.id), phone={"width": "full"}),
+                GoodsBox(id=self._ids(), few=5, buys=True), gone,
                 share=6, gap=16), level="start", gap=56, phone={"gap": 24}), gap=18)
         told = p.section("Told", p.row(p.heading("What it is"), p.passage(
             (self._of("told", _THING_ROWS[0][10]),)), gap=12), inner=760)
@@ -322,4 +350,4 @@ class Shop:
             id=self._thing_id, name="Thing", slug="shop-thing", title="A thing of the shop",
             description="From the shop at the barn, fetched on an open evening or sent.",
             about=About(kind="product"), master=master, variants=(Variant(key="A", children=(
-                header, opening, told, heard, aside, alike, seen, footer)),))
+                header, opening, told, heard, alike, seen, self._come(), footer)),))

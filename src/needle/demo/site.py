@@ -82,7 +82,8 @@ class _Quillmoor:
                              self._header(), self._footer())
         pages = (self._home(), self._night(), course, self._calendar(), self._thanks())
         sold = tuple(make(self._header(), self._footer())
-                     for make in (self.shop.front, self.shop.shelf, self.shop.thing))
+                     for make in (self.shop.front, self.shop.shelf, self.shop.thing,
+                                  self.shop.cart))
         table, evening = evenings(self.media, self.forms[0], self._header(), self._footer(),
                                   self.night_on + timedelta(days=21))
         footer = Kept(id=self.footer_kept, name="Footer", linked=True,
@@ -103,7 +104,7 @@ class _Quillmoor:
             forms=(*self.forms, self.shop.form),
             services=self.services, tracking=self.tracking, consent=Consent(asked=True),
             media=tuple(self.media.values()),
-            kept=(footer,), tables=(table, *self.shop.tables))
+            kept=(footer,), tables=(table, *self.shop.tables), shop=self.shop.shop)
         return self._split(site, test_started)
 
     def _split(self, site: Site, started: datetime) -> Site:
@@ -135,8 +136,8 @@ class _Quillmoor:
 
     def _header(self) -> Section:
         p = self.parts
-        menu = Menu(id=self.ids(), pages=(self.night, self.course, self.calendar,
-                                          self.shop.front_id), look=Look(base={"place": "right"}))
+        menu = Menu(id=self.ids(), look=Look(base={"place": "right"}), pages=(
+            self.night, self.course, self.calendar, self.shop.front_id, self.shop.cart_id))
         return p.section(
             "Header",
             p.row(p.column(Logo(id=self.ids(), high=26), share=1),

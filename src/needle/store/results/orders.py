@@ -136,8 +136,9 @@ def _take(connection: Connection, lines: Sequence[OrderLine]) -> None:
         if not taken.rowcount:
             left = connection.execute(select(stock.c.left).where(
                 stock.c.offer == line.key)).scalar() or 0
-            raise SoldOutError("cart-fewer" if left > 0 else "cart-sold-out", thing=line.thing,
-                               **({"left": left, "count": line.pieces} if left > 0 else {}))
+            if left > 0:
+                raise SoldOutError("cart-fewer", thing=line.thing, left=left, count=line.pieces)
+            raise SoldOutError("cart-sold-out", thing=line.thing)
 
 
 def _write_anew(connection: Connection, offer: str, written: int) -> None:

@@ -1,4 +1,4 @@
-"""Connect: forms and their threads, the services, and tracking."""
+"""Connect: forms and their threads, the services, tracking, and the shop."""
 
 from needle.core.values.ids import Id
 from needle.ui.cards import Tabbed, button
@@ -6,6 +6,7 @@ from needle.ui.connect.campaigns import LinkDialog
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.forms import FormsPart
 from needle.ui.connect.services import ServicesPart
+from needle.ui.connect.shop import ShopPart
 from needle.ui.connect.tracking import TrackingPart
 from needle.ui.connect.trial import TrialDialog
 from needle.ui.language import tr
@@ -16,7 +17,7 @@ __all__ = ["ConnectStage"]
 
 
 class ConnectStage(Tabbed):
-    """Three parts under one bar: Forms, Services, Tracking."""
+    """Four parts under one bar: Forms, Services, Tracking, Shop."""
 
     def __init__(self, session: Session, outcomes: Outcomes) -> None:
         super().__init__()
@@ -26,9 +27,12 @@ class ConnectStage(Tabbed):
         self.forms = FormsPart(session, outcomes, self.reader)
         self.services = ServicesPart(session, outcomes, self.reader)
         self.tracking = TrackingPart(session, outcomes)
+        self.shop = ShopPart(session)
+        self.shop.form_asked.connect(self.choose)
         self.trial: TrialDialog | None = None
         self.links: LinkDialog | None = None
-        self.lay_out({"Forms": self.forms, "Services": self.services, "Tracking": self.tracking})
+        self.lay_out({"Forms": self.forms, "Services": self.services, "Tracking": self.tracking,
+                     "Shop": self.shop})
         self._bar.right.addWidget(button(tr("Send a trial lead"), self.send_trial))
         self._bar.right.addWidget(button(tr("Make a campaign link"), self.make_link))
 

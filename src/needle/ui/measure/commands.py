@@ -11,7 +11,7 @@ if TYPE_CHECKING:
 
 __all__ = ["PARTS", "measure_commands"]
 
-PARTS = ("Journey", "Split tests", "Pages", "Goals", "Leads")
+PARTS = ("Journey", "Split tests", "Pages", "Goals", "Leads", "Orders")
 
 
 def measure_commands(measure: Callable[[], "MeasureStage"]) -> list[Command]:

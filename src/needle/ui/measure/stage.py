@@ -1,4 +1,4 @@
-"""Measure: the way of visitors, split tests, pages, goals, the lead book."""
+"""Measure: the way of visitors, split tests, pages, goals, the lead book, the order book."""
 
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Tabbed
@@ -6,6 +6,7 @@ from needle.ui.measure.commands import PARTS
 from needle.ui.measure.goals import GoalBook
 from needle.ui.measure.journey import JourneyPart
 from needle.ui.measure.leads import LeadBook
+from needle.ui.measure.orders import OrderBook
 from needle.ui.measure.pages import PageResults
 from needle.ui.measure.practising import PracticeDialog
 from needle.ui.measure.splits import SplitTests
@@ -23,6 +24,7 @@ class MeasureStage(Tabbed):
     Attributes:
         journey: How people went through the site.
         leads: The lead book.
+        orders: The order book.
         splits: The split tests.
         pages: Visitors and conversions by page.
         goals: What counts as a conversion, and how often it was reached.
@@ -36,10 +38,12 @@ class MeasureStage(Tabbed):
         self.splits = SplitTests(session, outcomes, engine)
         self.goals = GoalBook(session, outcomes, engine)
         self.leads = LeadBook(session, outcomes)
+        self.orders = OrderBook(session, outcomes)
         self.pages.touches_asked.connect(self.show_touches)
         self.journey.practice_asked.connect(self.practise)
         self.lay_out(dict(zip(PARTS, (
-            self.journey, self.splits, self.pages, self.goals, self.leads), strict=True)))
+            self.journey, self.splits, self.pages, self.goals, self.leads,
+            self.orders), strict=True)))
 
     def week_report(self) -> WeekDialog:
         """Return the dialog of the week's report."""
