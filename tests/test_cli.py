@@ -33,7 +33,7 @@ class CliTest(unittest.TestCase):
         self.assertEqual(self.run_cli("demo", "--make", project)[0], 0)
         code, said, _ = self.run_cli("publish", project, "--to", out)
         self.assertEqual(code, 0)
-        self.assertIn("17 pages written", said)
+        self.assertIn("43 pages written", said)
         # Nobody shares visitors out in a folder, so the other variant is no page there.
         self.assertEqual(list(Path(out).rglob("variant-*")), [])
         site = read_site(Path(project))

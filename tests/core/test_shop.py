@@ -4,11 +4,18 @@ import random
 import unittest
 from decimal import ROUND_HALF_UP, Decimal
 
+from needle.core.edit.nodes import insert
+from needle.core.edit.shop import change_shop
+from needle.core.kinds.formbox import FormBox
 from needle.core.shop.cart import EMPTY, MOST_LINES, Cart, CartLine, cart_from, words_of
 from needle.core.shop.cartmarkup import cart_markup, order_words, with_cart
 from needle.core.shop.pricing import Priced, Sold, priced, unit_price
+from needle.core.site.site import Site
+from needle.core.snags.finding import find_snags
 from needle.core.values.rows import Amount, Offered
 from needle.core.values.shop import Shop, Way
+from tests.shops import small_shop
+from tests.sites import FORM, PAGE
 
 DAY = "2027-08-12"
 
@@ -99,6 +106,24 @@ class PricingTest(unittest.TestCase):
             self.assertEqual((found.total, found.tax), self.plainly(cart, prices, shop))
 
 
+class SnagTest(unittest.TestCase):
+    def found(self, site: Site) -> set[str]:
+        return {snag.words for snag in find_snags(site) if snag.rule.startswith("shop-")}
+
+    def test_a_shop_in_which_nobody_can_buy_is_told(self) -> None:
+        site = small_shop()
+        self.assertEqual(self.found(site),
+                         {"The form of orders does not stand beside the cart"})
+        site = insert(site, FormBox(id="orders1", form=FORM), "cart1", "after")
+        self.assertEqual(self.found(site), set())
+        self.assertEqual(self.found(change_shop(site, cart="")), {"No page has the cart"})
+        self.assertEqual(self.found(change_shop(site, table="")),
+                         {"What this page puts into the cart is not what the shop sells"})
+        self.assertEqual(self.found(change_shop(site, cart=PAGE, currency="")), {
+            "The cart does not stand on the page that is chosen for it",
+            "The shop does not say its currency"})
+
+
 class MarkupTest(unittest.TestCase):
     def found(self, shop: Shop) -> Priced:
         sold = {"a": Sold("Torch <b>", "torch", offered("24.00")),
@@ -114,8 +139,8 @@ class MarkupTest(unittest.TestCase):
         self.assertIn('name="line.b.two" id="cart-line-1" value="1"', html)
         self.assertIn("Torch &lt;b&gt;", html)
         self.assertIn('value="post" checked', html)
-        self.assertIn("<dt>To pay</dt><dd>£135.90</dd><dt>of which tax, 20 %</dt><dd>£22.65</dd>",
-                      html)
+        self.assertIn("<dt><b>To pay</b></dt><dd><b>£135.90</b></dd>"
+                      "<dt>of which tax, 20 %</dt><dd>£22.65</dd>", html)
         self.assertEqual(order_words(found, shop, "de").splitlines()[-2:],
                          ["Zu zahlen: 135,90\xa0£", "darin Steuer, 20 %: 22,65\xa0£"])
 

@@ -66,7 +66,7 @@ class BuyingTest(ShopTest):
         self.assertIn("£38", shown)
         self.put(who, "Blanket", option=self.sizes["For one"])
         shown = who.post("/_needle/cart", data={"way": "post"}).text
-        self.assertIn("<dt>To pay</dt><dd>£96</dd>", shown)
+        self.assertIn("<dt><b>To pay</b></dt><dd><b>£96</b></dd>", shown)
         self.assertEqual(self.order(who).status_code, 200)
         (order,) = list_orders(self.engine)
         self.assertEqual((order.number, order.state, order.things, order.carriage, order.total,

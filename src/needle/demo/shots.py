@@ -228,6 +228,7 @@ def _views(window: "Window") -> dict[str, Callable[[], Any]]:  # type: ignore[na
             "templates": lambda: brief_part("Templates", 26_000),
             "draft": draft, "board": board,
             "connect": lambda: window.show_stage("Connect"),
-            "services": lambda: connect_part("Services"), "tracking": tracking,
+            "tracking": tracking,
             "publish": publish, "domain": domain, "search": search,
-            "journey": journey, "measure": part("Split tests"), "leads": leads}
+            "journey": journey, "measure": part("Split tests"), "leads": leads,
+            "orders": part("Orders")}

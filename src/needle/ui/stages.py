@@ -76,8 +76,13 @@ class Stages:
         from needle.ui.connect.stage import ConnectStage
 
         made = ConnectStage(self._session, self._outcomes)
+        made.shop.table_asked.connect(self._read_table)
         self._add(made)
         return made
+
+    def _read_table(self) -> None:
+        self._ways.stage("Build")
+        self.build.tabling.files.ask_file()
 
     @cached_property
     def publish(self) -> "PublishStage":

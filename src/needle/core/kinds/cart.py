@@ -30,8 +30,11 @@ def _new(node_id: Id) -> CartBox:
 
 
 def _render(node: CartBox, context: Surroundings) -> Markup:
+    # The hidden one has the rules of the button stay that the host puts there.
     return tag("div", context.attributes(node, f"cart t-{node.style}"), Markup(CART_BEGINS),
-               tag("p", {}, context.words("cart-empty")), Markup(CART_ENDS))
+               tag("p", {}, context.words("cart-empty")),
+               tag("span", {"class": "button t-button b-second", "hidden": True}),
+               Markup(CART_ENDS))
 
 
 KIND = Kind(

@@ -104,7 +104,7 @@ TEMPLATES: Sequence[Template] = (
     _t("shop_front", "Shop front", "Shop", "medium", "What is new, on sale and sold most.",
        "home_opening all_groups newest_things things_on_sale best_sellers footer_three_columns"),
     _t("shop_shelf", "All on one page", "Shop", "short", "For a shop of some dozen things.",
-       "all_things shown_first seen_before footer_plain"),
+       "opening_in_the_middle all_things shown_first seen_before footer_plain"),
     _t("thing_pictured", "A page for each product", "Products", "medium",
        "Its pictures, its options, what is like it.",
        "thing_beside_pictures thing_told three_voices goes_well_with_it footer_plain", "goods"),
@@ -122,7 +122,7 @@ TEMPLATES: Sequence[Template] = (
        "place_opening place_told place_reached places_near footer_plain", "places"),
     _t("place_service", "A service in each place", "Local pages", "long",
        "For somebody who comes to the customer.",
-       "place_over_picture place_told three_steps one_voice place_with_form places_near "
+       "place_over_picture place_told three_steps one_voice form_in_a_box places_near "
        "footer_plain", "places"),
     _t("place_ask", "A form for each place", "Local pages", "short",
        "One screen, and a question.", "place_with_form place_reached footer_plain", "places"),

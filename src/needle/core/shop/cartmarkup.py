@@ -93,10 +93,11 @@ def _sums(found: Priced, shop: Shop, words: _Words) -> Markup:
         sums.append((found.way.name, found.carriage))
     tax = [(words("cart-tax-in" if shop.included else "cart-tax-on", percent=shop.tax),
             found.tax)] if shop.tax else []
-    total = [(words("cart-total"), found.total)]
-    return tag("dl", {}, join(
-        tag("dt", {}, name) + tag("dd", {}, words.amount(amount))
-        for name, amount in [*sums, *(total + tax if shop.included else tax + total)]))
+    lines = [tag("dt", {}, name) + tag("dd", {}, words.amount(amount)) for name, amount in sums]
+    told = [tag("dt", {}, name) + tag("dd", {}, words.amount(amount)) for name, amount in tax]
+    total = tag("dt", {}, tag("b", {}, words("cart-total"))) + tag(
+        "dd", {}, tag("b", {}, words.amount(found.total)))
+    return tag("dl", {}, join([*lines, *([total, *told] if shop.included else [*told, total])]))
 
 
 def order_words(found: Priced, shop: Shop, language: Language) -> str:

@@ -1,0 +1,150 @@
+"""The shop through the window: set up in Connect, its orders in Measure."""
+
+from pathlib import Path
+from unittest import mock
+
+from PyQt6.QtWidgets import QFileDialog
+
+from needle.core.edit.shop import change_shop
+from needle.core.site.site import Site
+from needle.core.values.shop import NO_SHOP
+from needle.store.results.orders import NewOrder, OrderLine, list_orders
+from needle.store.results.taking import ORDER, NewLead, take_lead
+from needle.ui.connect.shop import ShopPart, WayDialog
+from needle.ui.measure.orders import OrderBook
+from tests.shops import WAYS, small_shop
+from tests.sites import FORM, THANKS
+from tests.ui.desk import DeskTest
+
+
+class SettingTest(DeskTest):
+    def site(self) -> Site:
+        return change_shop(small_shop(), **{
+            name: getattr(NO_SHOP, name) for name in NO_SHOP.__struct_fields__})
+
+    def part(self) -> ShopPart:
+        self.window.show_stage("Connect")
+        connect = self.window.stages["Connect"]
+        connect.show_part("Shop")
+        return connect.shop
+
+    def pick(self, edit, value: object) -> None:
+        edit.show_value(value)
+        edit.chosen.emit(value)
+
+    def test_what_is_left_to_do_is_told_until_visitors_can_buy(self) -> None:
+        part = self.part()
+        part.refresh()
+        self.assertIn("choose what is sold; choose the form", part.left.text())
+        things = self.session.site.tables[0]
+        self.pick(part.table, things.id)
+        self.pick(part.form, FORM)
+        self.pick(part.cart, THANKS)
+        part.currency.setText("gbp")
+        part.currency.editingFinished.emit()
+        part.tax.setText("7,5")
+        part.tax.editingFinished.emit()
+        shop = self.session.site.shop
+        self.assertEqual((shop.table, shop.form, shop.cart, shop.currency, shop.tax),
+                         (things.id, FORM, THANKS, "GBP", "7.5"))
+        self.assertIn("Visitors can buy.", part.left.text())
+        self.session.undo()
+        self.assertEqual(self.session.site.shop.tax, "")
+
+    def test_what_is_no_percent_is_refused_in_words(self) -> None:
+        said: list[str] = []
+        self.session.said.connect(lambda words, _: said.append(words))
+        part = self.part()
+        part.tax.setText("a lot")
+        part.tax.editingFinished.emit()
+        self.assertIn("a share in percent", said[-1])
+        self.assertEqual((self.session.site.shop.tax, part.tax.text()), ("", ""))
+
+    def test_ways_are_added_changed_and_taken_away(self) -> None:
+        part = self.part()
+        answers = iter((("", "x", ""), ("By post", "3,90", "50")))
+
+        def answer(dialog: WayDialog) -> int:
+            name, price, free = next(answers)
+            for edit, words in ((dialog.name, name), (dialog.price, price),
+                                (dialog.free_from, free)):
+                edit.setText(words)
+            return 1
+
+        with mock.patch.object(WayDialog, "exec", answer):  # What does not fit asks again.
+            part.ask_way(fresh=True)
+        (way,) = self.session.site.shop.ways
+        self.assertEqual((way.name, way.price, way.free_from), ("By post", "3.90", "50"))
+        part.ways.selectRow(0)
+        with mock.patch.object(WayDialog, "exec", lambda dialog: (
+                dialog.name.setText("By mail"), 1)[1]):
+            part.ask_way()
+        self.assertEqual(self.session.site.shop.ways[0].name, "By mail")
+        part.ways.selectRow(0)
+        part.drop_way()
+        self.assertEqual(self.session.site.shop.ways, ())
+
+
+class OrderBookTest(DeskTest):
+    def site(self) -> Site:
+        return small_shop()
+
+    def order(self, number: int, total: str = "24.00") -> None:
+        torch = self.session.site.tables[0].rows[0].id
+        take_lead(self.window.outcomes.engine, NewLead(
+            key=f"k{number}", at_ms=1000 + number, visitor="v", form=FORM, form_name="F",
+            page=THANKS, variant="A", email=f"n{number}@mail.example",
+            answers=[("n", "Name", f"N{number}"), (ORDER, "Your order", "1 × Torch\nTo pay: x")],
+            order=NewOrder(lines=[OrderLine(torch, "Torch <b>", "", 1, total, total, 3)],
+                           way=WAYS[0].name, things=total, carriage="0.00", tax="4.00",
+                           percent="20", total=total, currency="GBP")))
+
+    def book(self) -> OrderBook:
+        self.window.show_stage("Measure")
+        measure = self.window.stages["Measure"]
+        measure.show_part("Orders")
+        measure.orders.refresh()
+        return measure.orders
+
+    def test_an_empty_book_says_where_to_begin(self) -> None:
+        book = self.book()
+        self.assertTrue(book._empty.isVisible())
+        self.assertFalse(book._one.isVisible())
+
+    def test_an_order_is_shown_and_becomes_what_it_may(self) -> None:
+        for number in range(3):
+            self.order(number)
+        book = self.book()
+        self.assertEqual(book.table.rowCount(), 3)
+        self.assertIn("3 orders, £72", book._note.text())
+        self.assertIn("Name: N2", book.about.text())
+        cell = book.lines.item(0, 0)
+        self.assertEqual(cell.text() if cell else "", "Torch <b>")
+        shown = {state for state, made in book.becomes.items() if made.isVisible()}
+        self.assertEqual(shown, {"paid", "sent", "cancelled"})
+        book.becomes["paid"].click()
+        book.becomes["cancelled"].click()
+        self.assertIn("2 orders, £48", book._note.text())
+        self.assertFalse(any(made.isVisible() for made in book.becomes.values()))
+        book.state.show_value("cancelled")
+        book.state.chosen.emit("cancelled")
+        self.assertEqual(book.table.rowCount(), 1)
+
+    def test_orders_and_a_packing_list_are_written_out(self) -> None:
+        self.order(1)
+        book, out = self.book(), self.folder.parent / "out.csv"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(out), "")):
+            book.ask_export()
+        lines = out.read_text("utf-8-sig").splitlines()
+        self.assertEqual(len(lines), 2)
+        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,By post,0.00,4.00,24.00,GBP",
+                      lines[1])
+        pdf = self.folder.parent / "list.pdf"
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(pdf), "")):
+            book.ask_list()
+        self.assertTrue(pdf.read_bytes().startswith(b"%PDF"))
+        said: list[str] = []
+        self.session.said.connect(lambda words, _: said.append(words))
+        book.write(Path("/proc/nowhere/x.csv"), b"")
+        self.assertTrue(said)
+        self.assertEqual(len(list_orders(self.window.outcomes.engine)), 1)
