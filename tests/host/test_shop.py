@@ -10,15 +10,22 @@ from needle.core.edit.forms import change_form
 from needle.core.site.site import Site
 from needle.core.tables.editing import set_cells
 from needle.core.values.form import Letter
+from needle.host.clock import now_ms
 from needle.publish.release import Live
 from needle.publish.releases import Releases
 from needle.store.refusing import StoreError
 from needle.store.results.book import count_leads
 from needle.store.results.orders import list_orders, set_state
 from needle.store.results.tables import stock
+from needle.store.seals import Seals
 from tests.host.stall import StallTest
 from tests.shops import small_shop
 from tests.sites import FORM
+
+
+def key_of(email: str) -> str:
+    """Return the key under which a person's filling is sent."""
+    return f"{abs(hash(email)):032d}"[:32]
 
 
 class ShopTest(StallTest):
@@ -89,6 +96,26 @@ class BuyingTest(ShopTest):
         (order,) = list_orders(self.engine)
         self.assertIn(("Your order", "2 × Chart: £25\nFetched at the barn: £0\nTo pay: £25\n"
                                      "of which tax, 20 %: £4.17"), order.answers)
+
+    def test_the_link_in_the_letter_shows_the_order_takes_it_back_and_orders_it_again(self) -> None:
+        self.made = change_form(self.made, FORM, lambda form: msgspec.structs.replace(
+            form, letter=Letter("mailbox", "Your order", "Thank you.")))
+        self.publish()
+        who = self.buyer()
+        self.put(who, "Torch", "2")
+        who.post("/_needle/cart", data={"way": "fetch"})
+        self.order(who)
+        seal = Seals(self.folder).seal("order", now_ms() + 9_000_000, key_of("ro@mail.example"))
+        link = f"/_needle/order/{key_of('ro@mail.example')}/{seal}"
+        shown = who.get(link).text
+        self.assertIn("Order no. 1 is kept.", shown)
+        self.assertIn("2 × Torch", shown)
+        self.assertIn("was taken back", who.post(link, data={"do": "cancel"}).text)
+        self.assertEqual(self.left()[self.keys["Torch"]], 3)
+        self.assertNotIn("Take the order back", who.get(link).text)
+        self.assertIn('value="2"', who.post(link, data={"do": "again"}).text)
+        for dead in (link[:-1] + "!", f"/_needle/order/{'0' * 32}/{seal}"):
+            self.assertEqual(who.get(dead).status_code, 410)
 
     def test_what_is_cancelled_goes_back_on_the_shelf(self) -> None:
         who = self.buyer()

@@ -36,6 +36,7 @@ from needle.host.letterlinks import LetterLinks
 from needle.host.limits import BodyLimits
 from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
+from needle.host.orderlinks import OrderLinks
 from needle.host.ownname import OwnName
 from needle.host.postbody import LONGEST_WITH_FILES
 from needle.host.recognising import Recogniser, asks_not
@@ -82,6 +83,7 @@ class _Host:
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
         self._known = Recogniser(engine, self._seals)
         self._carts = CartDesk(engine, self._live.live)
+        self._orders = OrderLinks(engine, self._live.live, self._seals, self._carts)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
                              self._known, self.own_hosts, FormReturn(self._live), self._carts)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
@@ -97,6 +99,7 @@ class _Host:
         """Return what is reached at which address."""
         return [*self.counting.routes(), *self.desk.routes(), *self._links.routes(),
                 *self._outside.routes(), *self._calling.routes(), *self._carts.routes(),
+                *self._orders.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 

@@ -64,7 +64,7 @@ class CartDesk:
         if sent is None:
             return word(400, say("host-form-broken"), live.language)
         answer = RedirectResponse(f"/{page.slug}", 303, {"Cache-Control": "no-store"})
-        self._keep(request, answer, self._changed(live, self._cart(request), sent))
+        self.keep(request, answer, self._changed(live, self._cart(request), sent))
         return answer
 
     def _changed(self, live: Live, cart: Cart, sent: Mapping[str, str]) -> Cart:
@@ -95,13 +95,14 @@ class CartDesk:
         return cart_from(request.cookies.get(CART_COOKIE, ""))
 
     @staticmethod
-    def _keep(request: Request, answer: Response, cart: Cart) -> None:
+    def keep(request: Request, answer: Response, cart: Cart) -> None:
+        """Have a browser keep a cart."""
         answer.set_cookie(CART_COOKIE, words_of(cart), max_age=_KEPT_S if cart.lines else 0,
                           httponly=True, samesite="lax", secure=request.url.scheme == "https")
 
     def forget(self, request: Request, answer: Response) -> None:
         """Have a browser forget its cart, once that was ordered."""
-        self._keep(request, answer, EMPTY)
+        self.keep(request, answer, EMPTY)
 
     @staticmethod
     def refused(quiet: bool, live: Live, trouble: Message) -> Response:

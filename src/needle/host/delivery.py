@@ -14,10 +14,12 @@ from typing import Any
 import anyio.to_thread
 from sqlalchemy import Engine, select
 
+from needle.core.messages.message import say
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import Id
 from needle.host.letters import confirmation_letter, notice_letter, promised_letter
+from needle.host.orderlinks import ORDER_DAYS
 from needle.publish.release import Live
 from needle.services.adapter import Adapter, Parcel, ServiceError
 from needle.services.registry import adapter_for
@@ -234,10 +236,20 @@ class Deliverer:
         link = self._link(live, f"_needle/file/{form.letter.file}/{seal}")
         try:
             letter = promised_letter(form.letter, to, due.key, live, sender, link, self._project,
-                                     ordered=_ordered(lead))
+                                     ordered=self._ordered(lead, live))
         except OSError as error:
             return Outcome("waiting", f"the promised file cannot be read: {error.strerror}")
         return Parcel(due.key, letter=letter)
+
+    def _ordered(self, lead: Any, live: Live) -> list[tuple[str, str]]:
+        """Return what was ordered with a lead, and where that is looked up, as labels and words."""
+        told = [(str(label), str(words)) for field, label, words in json.loads(lead.answers)
+                if field == ORDER]
+        if not told:
+            return []
+        seal = self._seals.seal("order", lead.at + ORDER_DAYS * 86_400_000, lead.key)
+        return [*told, (say("order-look").in_language(live.language),
+                        self._link(live, f"_needle/order/{lead.key}/{seal}"))]
 
     def _link(self, live: Live, path: str) -> str:
         """Return a whole address below the one that the host is reached at."""
@@ -260,12 +272,6 @@ def _handed_over(job: _Job) -> Outcome:
 
 def _values(route: FieldRoute, answers: Mapping[Id, str]) -> dict[str, str]:
     return {key: answers[field] for key, field in route.fields.items() if field in answers}
-
-
-def _ordered(lead: Any) -> tuple[str, str] | None:
-    """Return what was ordered with a lead, as label and words."""
-    return next(((label, words) for field, label, words in json.loads(lead.answers)
-                 if field == ORDER), None)
 
 
 def _facts(lead: Any, live: Live) -> dict[str, str]:

@@ -31,11 +31,11 @@ def notice_letter(to: str, key: str, form_name: str, email: str,
 
 
 def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, link: str,
-                    project: Path, ordered: tuple[str, str] | None = None) -> EmailMessage:
+                    project: Path, ordered: Sequence[tuple[str, str]] = ()) -> EmailMessage:
     """Return the letter that brings what a visitor was promised.
 
     Args:
-        ordered: What they ordered, as label and words.
+        ordered: What they ordered, and where that is looked up, as labels and words.
 
     Raises:
         OSError: The file that it brings cannot be read.
@@ -45,7 +45,7 @@ def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, 
     message["List-Unsubscribe"] = f"<mailto:{_address(sender)}?subject=unsubscribe>"
     held = live.files.get(letter.file)
     rows = [("", words) for words in letter.words.splitlines() if words.strip()]
-    rows += [ordered] if ordered is not None else []
+    rows += ordered
     if held and not letter.attach:
         rows.append((say("letter-open-within", days=letter.days).in_language(live.language), link))
     message.set_content("\n\n".join(f"{label}: {words}" if label else words

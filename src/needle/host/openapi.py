@@ -62,5 +62,17 @@ def openapi() -> dict[str, Any]:
         "/_needle/file/{file}/{seal}": {"get": {
             "summary": "Fetch a promised file", "responses": _answers(200, 404, 410),
             "parameters": _in_path("file", "seal")}},
+        "/_needle/cart": {"post": {
+            "summary": "A thing for the visitor's cart, or other counts of what is in it",
+            "responses": {"303": {"description": "To the page with the cart"},
+                          "400": {"description": "No such post"},
+                          "404": {"description": "Nothing is sold"}}}},
+        "/_needle/order/{lead}/{seal}": {
+            "get": {"summary": "An order, for whoever has its link", "responses": {
+                "200": {"description": "The order"},
+                "410": {"description": "The link is dead, or the person was erased"}}},
+            "post": {"summary": "Take it back, or put the same into the cart", "responses": {
+                "303": {"description": "To the order, or to the cart"},
+                "410": {"description": "The link is dead, or the person was erased"}}}},
         "/_needle/health": {"get": {"summary": "How the host fares",
                                     "responses": _answers(200, 503)}}}}

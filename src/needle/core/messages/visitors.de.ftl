@@ -53,6 +53,16 @@ cart-gone = { $count ->
     [one] Ein Stück in Ihrem Korb wird
    *[other] { $count } Stücke in Ihrem Korb werden
 } nicht mehr verkauft.
+order-is = Die Bestellung Nr. { $number } { $state }.
+order-new = ist vorgemerkt
+order-paid = ist bezahlt
+order-sent = ist unterwegs
+order-done = ist erledigt
+order-cancelled = wurde zurückgenommen
+order-dead = Dieser Link ist zu alt, oder diese Bestellung wird nicht mehr aufbewahrt.
+order-again = Das Gleiche noch einmal bestellen
+order-take-back = Die Bestellung zurücknehmen
+order-look = Ansehen oder zurücknehmen
 cart-closed = Dieser Laden ist gerade geschlossen.
 cart-show = Den Korb zeigen
 cart-add = In den Korb

@@ -62,6 +62,16 @@ cart-gone = { $count ->
     [one] One thing in your cart is
    *[other] { $count } things in your cart are
 } not sold any more.
+order-is = Order no. { $number } { $state }.
+order-new = is kept
+order-paid = is paid
+order-sent = is sent
+order-done = is done
+order-cancelled = was taken back
+order-dead = This link is too old, or this order is not kept any more.
+order-again = Order the same again
+order-take-back = Take the order back
+order-look = Look it up, or take it back
 cart-closed = This shop is closed just now.
 cart-show = Show the cart
 cart-add = Into the cart

@@ -53,6 +53,16 @@ cart-gone = { $count ->
     [one] Un artículo de su cesta ya no se vende.
    *[other] { $count } artículos de su cesta ya no se venden.
 }
+order-is = El pedido n.º { $number } { $state }.
+order-new = está anotado
+order-paid = está pagado
+order-sent = está en camino
+order-done = está terminado
+order-cancelled = fue retirado
+order-dead = Este enlace es demasiado antiguo o el pedido ya no se guarda.
+order-again = Pedir lo mismo otra vez
+order-take-back = Retirar el pedido
+order-look = Verlo o retirarlo
 cart-closed = Esta tienda está cerrada ahora.
 cart-show = Ver la cesta
 cart-add = Añadir a la cesta

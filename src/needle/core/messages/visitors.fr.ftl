@@ -53,6 +53,16 @@ cart-gone = { $count ->
     [one] Un article de votre panier n’est plus vendu.
    *[other] { $count } articles de votre panier ne sont plus vendus.
 }
+order-is = La commande n° { $number } { $state }.
+order-new = est notée
+order-paid = est payée
+order-sent = est en route
+order-done = est terminée
+order-cancelled = a été retirée
+order-dead = Ce lien est trop ancien, ou cette commande n’est plus conservée.
+order-again = Commander la même chose
+order-take-back = Retirer la commande
+order-look = La voir ou la retirer
 cart-closed = Cette boutique est fermée pour le moment.
 cart-show = Voir le panier
 cart-add = Ajouter au panier

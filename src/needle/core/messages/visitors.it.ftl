@@ -53,6 +53,16 @@ cart-gone = { $count ->
     [one] Un articolo nel carrello non è più in vendita.
    *[other] { $count } articoli nel carrello non sono più in vendita.
 }
+order-is = L’ordine n. { $number } { $state }.
+order-new = è registrato
+order-paid = è pagato
+order-sent = è in viaggio
+order-done = è concluso
+order-cancelled = è stato ritirato
+order-dead = Questo link è troppo vecchio, o l’ordine non è più conservato.
+order-again = Ordinare di nuovo lo stesso
+order-take-back = Ritirare l’ordine
+order-look = Vederlo o ritirarlo
 cart-closed = Questo negozio è chiuso al momento.
 cart-show = Mostra il carrello
 cart-add = Nel carrello

@@ -53,6 +53,16 @@ cart-gone = { $count ->
     [one] Eén artikel in uw mandje wordt
    *[other] { $count } artikelen in uw mandje worden
 } niet meer verkocht.
+order-is = Bestelling nr. { $number } { $state }.
+order-new = is genoteerd
+order-paid = is betaald
+order-sent = is onderweg
+order-done = is klaar
+order-cancelled = is teruggenomen
+order-dead = Deze link is te oud, of deze bestelling wordt niet meer bewaard.
+order-again = Hetzelfde nog eens bestellen
+order-take-back = De bestelling terugnemen
+order-look = Bekijken of terugnemen
 cart-closed = Deze winkel is nu gesloten.
 cart-show = Toon het mandje
 cart-add = In het mandje

@@ -16,7 +16,7 @@ from needle.store.refusing import StoreError
 from needle.store.results.tables import leads, orders, shared, stock
 
 __all__ = ["STATES", "NewOrder", "Order", "OrderLine", "SoldOutError", "left_of", "list_orders",
-           "put_order", "set_state"]
+           "order_of", "put_order", "set_state"]
 
 # What an order can be, and what it may become. One of a robot took nothing; it waits to be looked
 # at.
@@ -162,6 +162,14 @@ def list_orders(engine: Engine, state: str = "", most: int = 500) -> list[Order]
         query = query.where(orders.c.state == state)
     with engine.connect() as connection:
         return [_order(row) for row in connection.execute(query)]
+
+
+def order_of(engine: Engine, lead_key: str) -> Order | None:
+    """Return the order that came with a lead; `None` if none did, or the lead was erased."""
+    with engine.connect() as connection:
+        row = connection.execute(select(orders, leads.c.email, leads.c.answers).join(
+            leads, leads.c.id == orders.c.lead).where(leads.c.key == lead_key)).one_or_none()
+        return _order(row) if row is not None else None
 
 
 def _order(row: Any) -> Order:

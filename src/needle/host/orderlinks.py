@@ -1,0 +1,107 @@
+"""An order as its person sees it, by the link in their letter: look it up, take it back, order the
+same again."""
+
+from collections.abc import Callable
+
+import anyio.to_thread
+from markupsafe import Markup
+from sqlalchemy import Engine
+from starlette.requests import Request
+from starlette.responses import RedirectResponse, Response
+from starlette.routing import Route
+
+from needle.core.messages.message import say
+from needle.core.shop.cart import EMPTY, CartLine
+from needle.core.tables.cells import amount_words
+from needle.core.values.language import ENGLISH, Language
+from needle.host.answers import word
+from needle.host.carts import CartDesk
+from needle.host.clock import now_ms
+from needle.host.postbody import read_fields
+from needle.publish.release import Live
+from needle.store.refusing import StoreError
+from needle.store.results.orders import Order, order_of, set_state
+from needle.store.seals import Seals
+
+__all__ = ["ORDER_DAYS", "OrderLinks"]
+
+# So long an order can be looked up.
+ORDER_DAYS = 400
+# What its person may still take back.
+_OPEN = ("new", "aside")
+_ROW = Markup('<tr><td style="padding:4px 16px 4px 0">{}</td><td style="text-align:right">{}</td>'
+              "</tr>")
+_BUTTON = Markup('<button name="do" value="{}" style="font:inherit;padding:10px 18px;'
+                 'margin-right:10px">{}</button>')
+_STATES = {"aside": say("order-new"), "new": say("order-new"), "paid": say("order-paid"),
+           "sent": say("order-sent"), "done": say("order-done"),
+           "cancelled": say("order-cancelled")}
+
+
+class OrderLinks:
+    """The part of the host at which orders are looked up."""
+
+    def __init__(self, engine: Engine, live: Callable[[], Live | None], seals: Seals,
+                 carts: CartDesk) -> None:
+        self._engine, self._live, self._seals, self._carts = engine, live, seals, carts
+
+    def routes(self) -> list[Route]:
+        """Return what is reached at which address."""
+        return [Route("/_needle/order/{lead}/{seal}", self.order, methods=["GET", "POST"])]
+
+    async def order(self, request: Request) -> Response:
+        """Show an order, or do to it what its person asks."""
+        live = self._live()
+        language = live.language if live is not None else ENGLISH
+        key, seal = request.path_params["lead"], request.path_params["seal"]
+        if not self._seals.holds(seal, now_ms(), "order", key):
+            return word(410, say("order-dead"), language)
+        found = await anyio.to_thread.run_sync(order_of, self._engine, key)
+        if found is None:
+            return word(410, say("order-dead"), language)
+        if request.method == "POST":
+            sent = await read_fields(request) or {}
+            if sent.get("do") == "again" and live is not None:
+                return self._again(request, live, found)
+            if sent.get("do") == "cancel" and found.state in _OPEN:
+                await anyio.to_thread.run_sync(self._take_back, found)
+            return RedirectResponse(request.url.path, 303, {"Cache-Control": "no-store"})
+        return _shown(found, language, live is not None and bool(live.shop.table))
+
+    def _take_back(self, order: Order) -> None:
+        try:
+            set_state(self._engine, order.id, "cancelled", now_ms())
+        except StoreError:
+            return  # It was sent meanwhile: its page says so.
+
+    def _again(self, request: Request, live: Live, order: Order) -> Response:
+        cart = EMPTY
+        for line in order.lines:
+            row, _, option = line.key.partition(".")
+            if line.key in live.sold():
+                cart = cart.plus(CartLine(row, option, line.pieces))
+        page = live.page(live.shop.cart)
+        answer = RedirectResponse(f"/{page.slug}" if page is not None else "/", 303,
+                                  {"Cache-Control": "no-store"})
+        self._carts.keep(request, answer, cart)
+        return answer
+
+
+def _shown(order: Order, language: Language, sells: bool) -> Response:
+    def amount(words: str) -> str:
+        return amount_words(f"{words} {order.currency}".strip(), language)
+
+    rows = [(f"{line.pieces} × {line.thing}", amount(line.total)) for line in order.lines]
+    if order.way:
+        rows.append((order.way, amount(order.carriage)))
+    rows.append((say("cart-total").in_language(language), amount(order.total)))
+    buttons = [_BUTTON.format("again", say("order-again").in_language(language))] if sells else []
+    if order.state in _OPEN:
+        buttons.append(_BUTTON.format("cancel", say("order-take-back").in_language(language)))
+    form = Markup('<form method="post">{}</form>').format(Markup("").join(buttons))
+    told = say("order-is", number=order.number,
+               state=_STATES[order.state].in_language(language)).in_language(language)
+    answer = word(200, told, language, Markup('<table style="margin:20px 0">{}</table>').format(
+        Markup("").join(_ROW.format(*row) for row in rows)) + form)
+    answer.headers["Cache-Control"] = "no-store"
+    return answer
