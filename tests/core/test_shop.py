@@ -13,7 +13,7 @@ from needle.core.shop.pricing import Priced, Sold, priced, unit_price
 from needle.core.site.site import Site
 from needle.core.snags.finding import find_snags
 from needle.core.values.rows import Amount, Offered
-from needle.core.values.shop import Shop, Way
+from needle.core.values.shop import Coupon, Shop, Way
 from tests.shops import small_shop
 from tests.sites import FORM, PAGE
 
@@ -69,6 +69,22 @@ class PricingTest(unittest.TestCase):
              "Of Map only one is left; your cart has 2.",
              "One thing in your cart is not sold any more."])
 
+    def test_a_coupon_that_does_not_hold_says_why(self) -> None:
+        sold = {"a": Sold("Torch", "t", offered("24.00"))}
+        shop = Shop(currency="GBP", coupons=(
+            Coupon(id="c1", code="SUMMER", value="10", starts="2027-06-01", ends="2027-08-11"),
+            Coupon(id="c2", code="LARGE", kind="amount", value="5", from_sum="50")))
+        told = {}
+        for code in ("summer", "large", "other", "<b>"):
+            cart = Cart((CartLine("a", "", 1),)).with_code(code)
+            found = priced(cart, sold, {}, shop, DAY)
+            self.assertEqual(found.total, Decimal("24.00"))
+            told[code] = [one.in_language("en") for one in found.troubles]
+        self.assertEqual(told, {
+            "summer": ["The coupon SUMMER does not hold today."],
+            "large": ["The coupon LARGE holds from 50 GBP on."],
+            "other": ["There is no coupon OTHER."], "<b>": []})
+
     def plainly(self, cart: Cart, prices: dict[str, str], shop: Shop) -> tuple[Decimal, Decimal]:
         things = Decimal(0)
         for line in cart.lines:
@@ -81,8 +97,16 @@ class PricingTest(unittest.TestCase):
         if way is not None and cart.lines and not (
                 way.free_from and things >= Decimal(way.free_from)):
             post = Decimal(way.price or "0")
-        whole, percent = things + post, Decimal(shop.tax or "0")
         cent = Decimal("0.01")
+        coupon = shop.coupon(cart.code) if cart.lines else None
+        if coupon is not None and things >= Decimal(coupon.from_sum or "0"):
+            if coupon.kind == "carriage":
+                post = Decimal(0)
+            elif coupon.kind == "percent":
+                things -= (things * Decimal(coupon.value) / 100).quantize(cent, ROUND_HALF_UP)
+            else:
+                things = max(Decimal(0), things - Decimal(coupon.value))
+        whole, percent = things + post, Decimal(shop.tax or "0")
         if shop.included:
             return whole, (whole - whole / (1 + percent / 100)).quantize(cent, ROUND_HALF_UP)
         tax = (whole * percent / 100).quantize(cent, ROUND_HALF_UP)
@@ -100,8 +124,12 @@ class PricingTest(unittest.TestCase):
                              free_from=dice.choice(("", "20", "99.99")))
                          for n in range(dice.randrange(3)))
             shop = Shop(tax=dice.choice(("", "7", "19", "20", "7.5")), ways=ways,
-                        included=dice.random() < 0.5)
-            cart = cart.sent_by(dice.choice(("w0", "w1", "")))
+                        included=dice.random() < 0.5, coupons=(
+                            Coupon(id="c1", code="TEN", value="10", from_sum="30"),
+                            Coupon(id="c2", code="FIVER", kind="amount", value="5.55"),
+                            Coupon(id="c3", code="POST", kind="carriage")))
+            cart = cart.sent_by(dice.choice(("w0", "w1", ""))).with_code(
+                dice.choice(("", "ten", "FIVER", "post", "NONE")))
             found = priced(cart, sold, {}, shop, DAY)
             self.assertEqual((found.total, found.tax), self.plainly(cart, prices, shop))
 

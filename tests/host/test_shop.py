@@ -7,9 +7,11 @@ import httpx
 import msgspec
 
 from needle.core.edit.forms import change_form
+from needle.core.edit.shop import change_shop
 from needle.core.site.site import Site
 from needle.core.tables.editing import set_cells
 from needle.core.values.form import Letter
+from needle.core.values.shop import Coupon
 from needle.host.clock import now_ms
 from needle.publish.release import Live
 from needle.publish.releases import Releases
@@ -215,6 +217,46 @@ class TrickTest(ShopTest):
         self.assertEqual(len(list_orders(self.engine)), 1)
         self.assertEqual(count_leads(self.engine), 1)
         self.assertEqual(self.left()[self.keys["Rare"]], 0)
+
+    def test_a_coupon_holds_as_often_as_it_says_however_many_ask_at_once(self) -> None:
+        self.made = change_shop(self.made, coupons=(
+            Coupon(id="c1", code="THREE", value="50", most=3),
+            Coupon(id="c2", code="ONCE", kind="amount", value="2", once=True)))
+        self.publish()
+        buyers = [self.buyer() for _ in range(16)]
+        for who in buyers:
+            self.put(who, "Chart")
+            shown = who.post("/_needle/cart", data={"way": "fetch", "code": " three "}).text
+            self.assertIn("<dd><b>£6.25</b></dd>", shown)
+        ready = threading.Barrier(len(buyers))
+
+        def buy(number: int) -> int:
+            ready.wait()
+            return self.order(buyers[number], f"n{number}@mail.example").status_code
+
+        with ThreadPoolExecutor(len(buyers)) as pool:
+            told = sorted(pool.map(buy, range(len(buyers))))
+        self.assertEqual(told, [200] * 3 + [409] * 13)
+        orders = list_orders(self.engine)
+        self.assertEqual({(order.total, order.discount) for order in orders}, {("6.25", "6.25")})
+        set_state(self.engine, orders[0].id, "cancelled", 9)  # Its use is free again.
+        late = self.buyer()
+        self.put(late, "Chart")
+        late.post("/_needle/cart", data={"way": "fetch", "code": "THREE"})
+        self.assertEqual(self.order(late, "late@mail.example").status_code, 200)
+
+    def test_a_coupon_for_each_person_holds_once_for_one_address(self) -> None:
+        self.made = change_shop(self.made, coupons=(
+            Coupon(id="c2", code="ONCE", kind="amount", value="2", once=True),))
+        self.publish()
+        told = []
+        for key, email in enumerate(("Ann@mail.example", "ann@mail.example", "ben@mail.example")):
+            who = self.buyer()
+            self.put(who, "Chart")
+            who.post("/_needle/cart", data={"way": "fetch", "code": "ONCE"})
+            sent = self.answers(email, _key=f"{key + 1:032d}")
+            told.append(who.post(f"/_needle/lead/{FORM}", data=sent).status_code)
+        self.assertEqual(told, [200, 409, 200])
 
     def test_numbers_have_no_gap_though_some_orders_fail(self) -> None:
         for number in range(4):

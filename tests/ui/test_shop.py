@@ -10,7 +10,8 @@ from needle.core.site.site import Site
 from needle.core.values.shop import NO_SHOP
 from needle.store.results.orders import NewOrder, OrderLine, list_orders
 from needle.store.results.taking import ORDER, NewLead, take_lead
-from needle.ui.connect.shop import ShopPart, WayDialog
+from needle.ui.connect.shop import ShopPart
+from needle.ui.connect.shopdialogs import CouponDialog, WayDialog
 from needle.ui.measure.orders import OrderBook
 from tests.shops import WAYS, small_shop
 from tests.sites import FORM, THANKS
@@ -85,6 +86,29 @@ class SettingTest(DeskTest):
         self.assertEqual(self.session.site.shop.ways, ())
 
 
+    def test_a_coupon_is_added_and_what_does_not_fit_asks_again(self) -> None:
+        part, said = self.part(), list[str]()
+        self.session.said.connect(lambda words, _: said.append(words))
+        answers = iter((("SUMMER", "200", ""), ("SUMMER", "10", "many"), ("summer 10", "10", "3")))
+
+        def answer(dialog: CouponDialog) -> int:
+            code, value, most = next(answers)
+            for edit, words in ((dialog.code, code), (dialog.value, value), (dialog.most, most)):
+                edit.setText(words)
+            return 1
+
+        with mock.patch.object(CouponDialog, "exec", answer):
+            part.ask_coupon(fresh=True)
+        self.assertIn("1 to 100 percent", said[0])
+        (coupon,) = self.session.site.shop.coupons
+        self.assertEqual((coupon.code, coupon.value, coupon.most), ("SUMMER10", "10", 3))
+        self.assertEqual([part.coupons.item(0, n).text() for n in range(5)],
+                         ["SUMMER10", "10 %", "any sum", "any day", "3 in all"])
+        part.coupons.selectRow(0)
+        part.drop_coupon()
+        self.assertEqual(self.session.site.shop.coupons, ())
+
+
 class OrderBookTest(DeskTest):
     def site(self) -> Site:
         return small_shop()
@@ -137,7 +161,7 @@ class OrderBookTest(DeskTest):
             book.ask_export()
         lines = out.read_text("utf-8-sig").splitlines()
         self.assertEqual(len(lines), 2)
-        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,By post,0.00,4.00,24.00,GBP",
+        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,,0.00,By post,0.00,4.00,24.00,GBP",
                       lines[1])
         pdf = self.folder.parent / "list.pdf"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(pdf), "")):

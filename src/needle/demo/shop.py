@@ -18,8 +18,8 @@ from needle.core.values.about import About
 from needle.core.values.actions import GoPage, GoSection
 from needle.core.values.form import Form, FormField, Letter, NoticeRoute, Role, ShowMessage
 from needle.core.values.ids import Id, IdSource
+from needle.core.values.shop import Coupon, Way
 from needle.core.values.shop import Shop as ShopSettings
-from needle.core.values.shop import Way
 from needle.core.values.tables import (
     Bound,
     Condition,
@@ -220,7 +220,9 @@ class Shop:
         return ShopSettings(
             table=self.things.id, form=self.form.id, cart=self.cart_id, currency="GBP", tax="20",
             ways=(Way(id="bypost", name="By post", price="3.90", free_from="60"),
-                  Way(id="fetched", name="Fetched at the barn", kind="fetch")))
+                  Way(id="fetched", name="Fetched at the barn", kind="fetch")),
+            coupons=(Coupon(id="firstnight", code="FIRSTNIGHT", value="10", from_sum="20",
+                            once=True),))
 
     # Pages
 

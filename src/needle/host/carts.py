@@ -16,12 +16,12 @@ from needle.core.shop.cart import EMPTY, Cart, CartLine, cart_from, words_of
 from needle.core.shop.cartmarkup import cart_markup, order_words
 from needle.core.shop.pricing import Priced, priced, unit_price
 from needle.core.values.form import Form
-from needle.core.values.shop import MOST_PIECES
+from needle.core.values.shop import MOST_PIECES, Coupon
 from needle.host.answers import said, word
 from needle.host.clock import now_ms
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
-from needle.store.results.orders import NewOrder, OrderLine, left_of
+from needle.store.results.orders import NewOrder, OrderLine, UsedCoupon, left_of
 
 __all__ = ["CART_COOKIE", "CartDesk", "Ordered"]
 
@@ -87,6 +87,8 @@ class CartDesk:
             cart = cart.with_line(line._replace(
                 pieces=0 if unit is None else line.pieces if told is None else told,
                 seen=_seen(unit) if unit is not None else ""))
+        if "code" in sent:
+            cart = cart.with_code(sent["code"])
         way = sent.get("way", cart.way)
         return cart.sent_by(way) if live.shop.way(way) is not None else cart
 
@@ -147,7 +149,12 @@ def _new_order(found: Priced, live: Live) -> NewOrder:
                for one in found.lines],
         way=found.way.name if found.way is not None else "", things=f"{found.things:.2f}",
         carriage=f"{found.carriage:.2f}", tax=f"{found.tax:.2f}", percent=live.shop.tax,
-        total=f"{found.total:.2f}", currency=live.shop.currency)
+        total=f"{found.total:.2f}", currency=live.shop.currency,
+        discount=f"{found.off:.2f}", coupon=_used(found.coupon))
+
+
+def _used(coupon: Coupon | None) -> UsedCoupon | None:
+    return None if coupon is None else UsedCoupon(coupon.id, coupon.code, coupon.most, coupon.once)
 
 
 def _pieces(words: str) -> int | None:

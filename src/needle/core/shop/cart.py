@@ -18,6 +18,7 @@ MOST_LINES = 40
 _ID = "[a-z][a-z0-9_-]{0,15}"
 _LINE = re.compile(rf"({_ID})(?:\.({_ID}))?\*([1-9][0-9]?):([0-9]{{0,12}})")
 _WAY = re.compile(rf"~({_ID})")
+_CODE = re.compile("[A-Z0-9-]{2,24}")
 _BETWEEN = "!"
 
 
@@ -46,10 +47,12 @@ class Cart(Strict, frozen=True):
 
     Attributes:
         way: How the order is to reach its person; empty until they chose.
+        code: Of the coupon that they typed.
     """
 
     lines: tuple[CartLine, ...] = ()
     way: Id = ""
+    code: str = ""
 
     def with_line(self, line: CartLine) -> "Cart":
         """Return it with a line in the place of the one of its key, or after all others; without
@@ -59,7 +62,7 @@ class Cart(Strict, frozen=True):
         place = next((n for n, one in enumerate(self.lines) if one.key == line.key), len(kept))
         if pieces > 0:
             kept.insert(place, line._replace(pieces=pieces))
-        return Cart(tuple(kept[:MOST_LINES]), self.way)
+        return Cart(tuple(kept[:MOST_LINES]), self.way, self.code)
 
     def plus(self, line: CartLine) -> "Cart":
         """Return it with some pieces more."""
@@ -68,7 +71,12 @@ class Cart(Strict, frozen=True):
 
     def sent_by(self, way: Id) -> "Cart":
         """Return it with another way to its person."""
-        return Cart(self.lines, way)
+        return Cart(self.lines, way, self.code)
+
+    def with_code(self, code: str) -> "Cart":
+        """Return it with the code of a coupon; without one for what cannot be a code."""
+        bare = "".join(code.split()).upper()
+        return Cart(self.lines, self.way, bare if _CODE.fullmatch(bare) else "")
 
     @property
     def pieces(self) -> int:
@@ -87,10 +95,13 @@ def cart_from(words: str) -> Cart:
             cart = cart.with_line(CartLine(found[1], found[2] or "", int(found[3]), found[4]))
         elif found := _WAY.fullmatch(part):
             cart = cart.sent_by(found[1])
+        elif part.startswith("%"):
+            cart = cart.with_code(part[1:])
     return cart
 
 
 def words_of(cart: Cart) -> str:
     """Return a cart as a cookie holds it."""
     parts: Iterable[str] = (f"{line.key}*{line.pieces}:{line.seen}" for line in cart.lines)
-    return _BETWEEN.join([*parts, *([f"~{cart.way}"] if cart.way else [])])
+    return _BETWEEN.join([*parts, *([f"~{cart.way}"] if cart.way else []),
+                          *([f"%{cart.code}"] if cart.code else [])])

@@ -53,6 +53,7 @@ def cart_markup(found: Priced, shop: Shop, language: Language) -> Markup:
     return told + tag(
         "form", {"method": "post", "action": _ADDRESS},
         tag("table", {}, tag("tbody", {}, rows)), _ways(found, shop, words),
+        _code(found, shop, words),
         _sums(found, shop, words),
         tag("button", {"type": "submit", "class": "button t-button b-second"},
             words("cart-again")))
@@ -87,8 +88,20 @@ def _ways(found: Priced, shop: Shop, words: _Words) -> Markup:
     return tag("fieldset", {}, tag("legend", {}, words("cart-way")), choices)
 
 
+def _code(found: Priced, shop: Shop, words: _Words) -> Markup:
+    if not shop.coupons:
+        return Markup("")
+    held = found.coupon.code if found.coupon is not None else ""
+    return tag("label", {}, words("coupon"), tag("input", {
+        "type": "text", "name": "code", "value": held, "maxlength": 24, "autocomplete": "off",
+        "autocapitalize": "characters", "spellcheck": "false"}))
+
+
 def _sums(found: Priced, shop: Shop, words: _Words) -> Markup:
     sums = [(words("cart-things"), found.things)]
+    if found.off:
+        sums.append((words("coupon-off", code=found.coupon.code if found.coupon else ""),
+                     -found.off))
     if found.way is not None:
         sums.append((found.way.name, found.carriage))
     tax = [(words("cart-tax-in" if shop.included else "cart-tax-on", percent=shop.tax),
@@ -105,6 +118,9 @@ def order_words(found: Priced, shop: Shop, language: Language) -> str:
     words = _Words(language, shop.currency)
     lines = [f"{line.line.pieces} × {line.sold.name}: {words.amount(line.total)}"
              for line in found.lines]
+    if found.off:
+        code = found.coupon.code if found.coupon is not None else ""
+        lines.append(f"{words('coupon-off', code=code)}: {words.amount(-found.off)}")
     if found.way is not None:
         lines.append(f"{found.way.name}: {words.amount(found.carriage)}")
     if shop.tax and not shop.included:

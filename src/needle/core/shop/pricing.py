@@ -11,7 +11,7 @@ from typing import NamedTuple
 from needle.core.messages.message import Message, say
 from needle.core.shop.cart import Cart, CartLine
 from needle.core.values.rows import Offered
-from needle.core.values.shop import Shop, Way
+from needle.core.values.shop import Coupon, Shop, Way
 
 __all__ = ["Line", "Priced", "Sold", "priced", "unit_price"]
 
@@ -60,6 +60,9 @@ class Priced(NamedTuple):
         things: The sum of the lines.
         way: How it reaches somebody; `None` until one was chosen or where there is none.
         carriage: What that costs.
+        coupon: What is taken off by; `None` for nothing.
+        off: How much that is of the things.
+        refused: Why the code that was typed takes nothing off.
         tax: Within the total, or on top of the rest.
         total: What is to be paid.
     """
@@ -71,12 +74,16 @@ class Priced(NamedTuple):
     carriage: Decimal
     tax: Decimal
     total: Decimal
+    coupon: Coupon | None = None
+    off: Decimal = Decimal(0)
+    refused: Message | None = None
 
     @property
     def troubles(self) -> tuple[Message, ...]:
         """What the person has to be told before they can order."""
         gone = (say("cart-gone", count=len(self.gone)),) if self.gone else ()
-        return (*(line.trouble for line in self.lines if line.trouble is not None), *gone)
+        refused = (self.refused,) if self.refused is not None else ()
+        return (*refused, *(line.trouble for line in self.lines if line.trouble is not None), *gone)
 
 
 def unit_price(offer: Offered, day: str) -> Decimal | None:
@@ -108,9 +115,40 @@ def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
     things = sum((line.total for line in lines), Decimal(0))
     way = shop.way(cart.way) or (shop.ways[0] if len(shop.ways) == 1 else None)
     carriage = way.costs(things) if way is not None and lines else Decimal(0)
-    tax = _tax(things + carriage, shop)
-    total = things + carriage + (Decimal(0) if shop.included else tax)
-    return Priced(tuple(lines), tuple(gone), things, way, carriage, tax, total)
+    coupon, refused = _coupon(cart, things, shop, day) if lines else (None, None)
+    off = _off(coupon, things)
+    if coupon is not None and coupon.kind == "carriage":
+        carriage = Decimal(0)
+    tax = _tax(things - off + carriage, shop)
+    total = things - off + carriage + (Decimal(0) if shop.included else tax)
+    return Priced(tuple(lines), tuple(gone), things, way, carriage, tax, total, coupon, off,
+                  refused)
+
+
+def _coupon(cart: Cart, things: Decimal, shop: Shop, day: str,
+            ) -> tuple[Coupon | None, Message | None]:
+    """Return the coupon that holds for a cart, or why the code that was typed does not."""
+    if not cart.code:
+        return None, None
+    coupon = shop.coupon(cart.code)
+    if coupon is None:
+        return None, say("coupon-none", code=cart.code)
+    if (coupon.starts and day < coupon.starts) or (coupon.ends and day > coupon.ends):
+        return None, say("coupon-day", code=cart.code)
+    if coupon.from_sum and things < Decimal(coupon.from_sum):
+        return None, say("coupon-sum", code=cart.code,
+                         sum=f"{coupon.from_sum} {shop.currency}".strip())
+    return coupon, None
+
+
+def _off(coupon: Coupon | None, things: Decimal) -> Decimal:
+    """Return what a coupon takes off the things, never more than they cost."""
+    if coupon is None or coupon.kind == "carriage":
+        return Decimal(0)
+    value = Decimal(coupon.value or "0")
+    off = (things * value / 100).quantize(_HUNDREDTH, ROUND_HALF_UP) \
+        if coupon.kind == "percent" else value
+    return min(off, things)
 
 
 def _trouble(line: CartLine, sold: Sold, unit: Decimal, left: Mapping[str, int],

@@ -15,8 +15,8 @@ from sqlalchemy.dialects import postgresql, sqlite
 from needle.store.refusing import StoreError
 from needle.store.results.tables import leads, orders, shared, stock
 
-__all__ = ["STATES", "NewOrder", "Order", "OrderLine", "SoldOutError", "left_of", "list_orders",
-           "order_of", "put_order", "set_state"]
+__all__ = ["STATES", "NewOrder", "Order", "OrderLine", "SoldOutError", "UsedCoupon", "left_of",
+           "list_orders", "order_of", "put_order", "set_state"]
 
 # What an order can be, and what it may become. One of a robot took nothing; it waits to be looked
 # at.
@@ -24,6 +24,8 @@ STATES: Mapping[str, tuple[str, ...]] = {
     "aside": ("new", "cancelled"), "new": ("paid", "sent", "cancelled"),
     "paid": ("sent", "done", "cancelled"), "sent": ("paid", "done"), "done": (), "cancelled": ()}
 _NUMBER = "order-number"
+# What coupons are called among what is counted, and how often one without a limit holds.
+_COUPON, _ANY = "%", 1_000_000_000
 
 
 class SoldOutError(StoreError):
@@ -48,6 +50,20 @@ class OrderLine(NamedTuple):
     counted: int | None = None
 
 
+class UsedCoupon(NamedTuple):
+    """The coupon of an order.
+
+    Attributes:
+        most: So often it holds in all; 0 for no limit.
+        once: Once for each person.
+    """
+
+    id: str
+    code: str
+    most: int
+    once: bool
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NewOrder:
     """An order as it is stored; amounts as "12.50"."""
@@ -60,6 +76,8 @@ class NewOrder:
     percent: str
     total: str
     currency: str
+    discount: str = "0.00"
+    coupon: UsedCoupon | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -106,12 +124,15 @@ def put_order(connection: Connection, lead: int, at_ms: int, order: NewOrder, as
     """
     if not aside:
         _take(connection, order.lines)
+        _use(connection, order.coupon, lead)
     state = "aside" if aside else "new"
     connection.execute(insert(orders).values(
         number=_next_number(connection), lead=lead, at=at_ms, state=state,
         states=json.dumps([(state, at_ms)]), lines=json.dumps(list(order.lines)),
-        way=order.way[:120], things=order.things, carriage=order.carriage, tax=order.tax,
-        percent=order.percent, total=order.total, currency=order.currency))
+        way=order.way[:120], things=order.things, discount=order.discount,
+        coupon=json.dumps(order.coupon) if order.coupon is not None else "",
+        carriage=order.carriage, tax=order.tax, percent=order.percent, total=order.total,
+        currency=order.currency))
 
 
 def _next_number(connection: Connection) -> int:
@@ -139,6 +160,27 @@ def _take(connection: Connection, lines: Sequence[OrderLine]) -> None:
             if left > 0:
                 raise SoldOutError("cart-fewer", thing=line.thing, left=left, count=line.pieces)
             raise SoldOutError("cart-sold-out", thing=line.thing)
+
+
+def _use(connection: Connection, coupon: UsedCoupon | None, lead: int) -> None:
+    """Have a coupon be used once more. It is counted as pieces are, so that it holds as often as it
+    says and no more, however many ask at once."""
+    if coupon is None:
+        return
+    key, most = _COUPON + coupon.id, coupon.most or _ANY
+    _write_anew(connection, key, most)
+    used = connection.execute(update(stock).where(stock.c.offer == key, stock.c.left > 0).values(
+        left=stock.c.left - 1))
+    if not used.rowcount:
+        raise SoldOutError("coupon-used-up", code=coupon.code)
+    # Whoever is here holds the row of the coupon: nobody else looks at the same time.
+    person = select(leads.c.person).where(leads.c.id == lead).scalar_subquery()
+    if coupon.once and connection.execute(
+            select(orders.c.id).join(leads, leads.c.id == orders.c.lead).where(
+                leads.c.person == person, leads.c.person != "", orders.c.lead != lead,
+                orders.c.coupon.startswith(f'["{coupon.id}"', autoescape=True),
+                orders.c.state.not_in(("aside", "cancelled"))).limit(1)).first():
+        raise SoldOutError("coupon-once", code=coupon.code)
 
 
 def _write_anew(connection: Connection, offer: str, written: int) -> None:
@@ -177,7 +219,9 @@ def _order(row: Any) -> Order:
         id=row.id, number=row.number, lead=row.lead, at_ms=row.at, state=row.state,
         states=[(state, at) for state, at in json.loads(row.states)],
         lines=[OrderLine(*line) for line in json.loads(row.lines)], way=row.way,
-        things=row.things, carriage=row.carriage, tax=row.tax, percent=row.percent,
+        things=row.things, discount=row.discount,
+        coupon=UsedCoupon(*json.loads(row.coupon)) if row.coupon else None,
+        carriage=row.carriage, tax=row.tax, percent=row.percent,
         total=row.total, currency=row.currency, email=row.email or "",
         answers=[(label, words) for _, label, words in json.loads(row.answers or "[]")])
 
@@ -196,12 +240,18 @@ def set_state(engine: Engine, order_id: int, state: str, at_ms: int) -> None:
         if row is None or state not in STATES[row.state]:
             raise StoreError("order-state")
         lines = [OrderLine(*line) for line in json.loads(row.lines)]
+        coupon = UsedCoupon(*json.loads(row.coupon)) if row.coupon else None
         if row.state == "aside" and state == "new":
             _take(connection, lines)
+            _use(connection, coupon, row.lead)
         elif state == "cancelled" and row.state != "aside":
             for line in lines:  # Unless the marketer has counted since.
                 connection.execute(update(stock).where(
                     stock.c.offer == line.key, stock.c.written == line.counted).values(
                         left=stock.c.left + line.pieces))
+            if coupon is not None:
+                connection.execute(update(stock).where(
+                    stock.c.offer == _COUPON + coupon.id,
+                    stock.c.written == (coupon.most or _ANY)).values(left=stock.c.left + 1))
         connection.execute(update(orders).where(orders.c.id == order_id).values(
             state=state, states=json.dumps([*json.loads(row.states), (state, at_ms)])))

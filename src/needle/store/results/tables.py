@@ -279,6 +279,9 @@ orders = Table(
     Column("way", String(120), nullable=False),
     # Amounts as words, "12.50": exact in every database.
     Column("things", String(20), nullable=False),
+    Column("discount", String(20), nullable=False),
+    # JSON: [id, code, most, once] of the coupon; empty for none.
+    Column("coupon", String(120), nullable=False),
     Column("carriage", String(20), nullable=False),
     Column("tax", String(20), nullable=False),
     Column("percent", String(6), nullable=False),

@@ -1,60 +1,39 @@
 """The shop: what is sold, with which form, and how it reaches people."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from PyQt6.QtCore import pyqtSignal
 from PyQt6.QtWidgets import (
-    QDialog,
     QFormLayout,
     QHBoxLayout,
     QVBoxLayout,
     QWidget,
 )
 
-from needle.core.edit.shop import add_way, change_shop, change_way, delete_way
+from needle.core.edit.shop import (
+    add_coupon,
+    add_way,
+    change_coupon,
+    change_shop,
+    change_way,
+    delete_coupon,
+    delete_way,
+)
 from needle.core.kinds.cart import CartBox
 from needle.core.kinds.goods import GoodsBox
 from needle.core.site.site import Site
 from needle.core.tables.goods import offers_prices
-from needle.core.values.shop import WAY_KINDS, Way
-from needle.ui.cards import Card, Table, button, foot, label, panel, scrolled
+from needle.core.values.shop import WAY_KINDS, Coupon, Way
+from needle.ui.cards import Card, Table, button, label, panel, scrolled
+from needle.ui.connect.shopdialogs import CouponDialog, WayDialog
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
 from needle.ui.session import Change, Session
 
-__all__ = ["ShopPart", "WayDialog"]
+__all__ = ["ShopPart"]
 
 _WIDEST = 820
-
-
-class WayDialog(QDialog):
-    """One way in which an order reaches somebody."""
-
-    def __init__(self, way: Way | None, parent: QWidget) -> None:
-        super().__init__(parent)
-        self.setWindowTitle(tr("How orders reach people"))
-        self.name = WordsEdit(tr("Name"), way.name if way else "")
-        self.name.setPlaceholderText(tr("By post, within the country"))
-        self.kind = ChoiceEdit(tr("It"), {key: tr(words) for key, words in WAY_KINDS.items()},
-                               inherit=False)
-        self.kind.show_value(way.kind if way else "post")
-        self.price = WordsEdit(tr("Costs"), way.price if way else "")
-        self.free_from = WordsEdit(tr("Costs nothing from"), way.free_from if way else "")
-        for edit, example in ((self.price, "3.90"), (self.free_from, "50")):
-            edit.setPlaceholderText(example)
-        form = QFormLayout(self)
-        for row in (self.name, self.kind, self.price, self.free_from):
-            form.addRow(row.accessibleName(), row)
-        form.addRow(foot(button(tr("Cancel"), self.reject),
-                         button(tr("Keep it") if way else tr("Add it"), self.accept, main=True)))
-        self.resize(420, 10)
-
-    def fields(self) -> dict[str, str]:
-        """Return what was typed."""
-        return {"name": self.name.text(), "kind": str(self.kind.currentData()),
-                "price": self.price.text().strip().replace(",", "."),
-                "free_from": self.free_from.text().strip().replace(",", ".")}
 
 
 class ShopPart(QWidget):
@@ -87,6 +66,9 @@ class ShopPart(QWidget):
         self.ways = Table(tr("Ways in which orders reach people"), (
             tr("Way"), tr("It"), tr("Costs"), tr("Nothing from")), 0, right=(2, 3))
         self.ways.itemActivated.connect(lambda _: self.ask_way())
+        self.coupons = Table(tr("Coupons"), (
+            tr("Code"), tr("Takes off"), tr("Holds from"), tr("Days"), tr("How often")), 0)
+        self.coupons.itemActivated.connect(lambda _: self.ask_coupon())
         self.left = label("", "small", wrap=True)
         self._lay_out()
         session.changed.connect(self._on_change)
@@ -107,17 +89,19 @@ class ShopPart(QWidget):
         sold.body.addLayout(line)
         reach = Card(tr("How orders reach people"))
         reach.body.addWidget(self.ways)
-        below = QHBoxLayout()
-        below.addWidget(button(tr("Add a way…"), lambda: self.ask_way(fresh=True), main=True))
-        below.addWidget(button(tr("Change…"), self.ask_way))
-        below.addWidget(button(tr("Take away"), self.drop_way))
-        below.addStretch()
-        reach.body.addLayout(below)
+        reach.body.addLayout(_buttons((tr("Add a way…"), lambda: self.ask_way(fresh=True)),
+                                      (tr("Change…"), self.ask_way),
+                                      (tr("Take away"), self.drop_way)))
+        off = Card(tr("Coupons"))
+        off.body.addWidget(self.coupons)
+        off.body.addLayout(_buttons((tr("Add a coupon…"), lambda: self.ask_coupon(fresh=True)),
+                                    (tr("Change…"), self.ask_coupon),
+                                    (tr("Take away"), self.drop_coupon)))
         inside = panel("work")
         column = QVBoxLayout(inside)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(12)
-        for card in (sold, reach):
+        for card in (sold, reach, off):
             card.setMaximumWidth(_WIDEST)
             column.addWidget(card)
         column.addStretch()
@@ -144,6 +128,11 @@ class ShopPart(QWidget):
                               way.free_from or "–") for way in site.shop.ways],
                             [way.id for way in site.shop.ways])
         self.ways.fit_height(6)
+        self.coupons.show_rows([(one.code, _takes_off(one, site.shop.currency),
+                                 one.from_sum or tr("any sum"), _days(one), _often(one))
+                                for one in site.shop.coupons],
+                               [one.id for one in site.shop.coupons])
+        self.coupons.fit_height(6)
         self.left.setText(self._lacking(site))
 
     def _lacking(self, site: Site) -> str:
@@ -193,6 +182,34 @@ class ShopPart(QWidget):
 
         return self._session.edit(tr("how orders reach people"), how)
 
+    def ask_coupon(self, fresh: bool = False) -> None:
+        """Ask for the chosen coupon anew, or for another one."""
+        chosen = self.coupons.chosen_key()
+        coupon = None if fresh else next(
+            (one for one in self._session.site.shop.coupons if one.id == chosen), None)
+        if coupon is None and not fresh:
+            return
+        asking = CouponDialog(coupon, self)
+        while asking.exec():
+            if self._keep_coupon(coupon, asking.fields()):
+                break
+        self.refresh()
+
+    def _keep_coupon(self, coupon: Coupon | None, fields: Mapping[str, Any]) -> bool:
+        def how(site: Site) -> Site:
+            if coupon is None:
+                return add_coupon(site, **fields)[0]
+            return change_coupon(site, coupon.id, **fields)
+
+        return self._session.edit(tr("coupon"), how)
+
+    def drop_coupon(self) -> None:
+        """Take the chosen coupon away."""
+        coupon = self.coupons.chosen_key()
+        if coupon:
+            self._session.edit(tr("coupon"), lambda site: delete_coupon(site, coupon))
+            self.refresh()
+
     def drop_way(self) -> None:
         """Take the chosen way away."""
         way = self._way()
@@ -207,3 +224,28 @@ def _offer(edit: ChoiceEdit, chosen: str, offered: Mapping[str, str]) -> None:
     for key, words in ({"": tr("not chosen yet")} | dict(offered)).items():
         edit.addItem(words, key)
     edit.show_value(chosen)
+
+
+def _buttons(*made: tuple[str, Callable[[], object]]) -> QHBoxLayout:
+    row = QHBoxLayout()
+    for words, run in made:
+        row.addWidget(button(words, run))
+    row.addStretch()
+    return row
+
+
+def _takes_off(coupon: Coupon, currency: str) -> str:
+    if coupon.kind == "carriage":
+        return tr("the carriage")
+    return f"{coupon.value} %" if coupon.kind == "percent" else f"{coupon.value} {currency}".strip()
+
+
+def _days(coupon: Coupon) -> str:
+    if not (coupon.starts or coupon.ends):
+        return tr("any day")
+    return f"{coupon.starts or '…'} – {coupon.ends or '…'}"
+
+
+def _often(coupon: Coupon) -> str:
+    told = [tr("{count} in all", count=coupon.most)] if coupon.most else []
+    return ", ".join([*told, *([tr("once each")] if coupon.once else [])]) or tr("always")

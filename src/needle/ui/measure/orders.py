@@ -29,7 +29,7 @@ _STATES = {"aside": tr("looks automatic"), "new": tr("new"), "paid": tr("paid"),
 _BECOMES = {"new": tr("It is a person's"), "paid": tr("It is paid"), "sent": tr("It is sent"),
             "done": tr("It is done"), "cancelled": tr("Cancel it")}
 _COLUMNS = ("number", "when", "state", "e-mail", "thing", "item number", "pieces", "price",
-            "sum", "way", "carriage", "tax", "total", "currency")
+            "sum", "coupon", "discount", "way", "carriage", "tax", "total", "currency")
 
 
 class OrderBook(QWidget):
@@ -137,7 +137,9 @@ class OrderBook(QWidget):
         self.lines.show_rows([(line.thing, f"{line.pieces}", self._amount(order, line.total))
                               for line in order.lines])
         self.lines.fit_height(8)
-        sums = [(order.way, order.carriage)] if order.way else []
+        sums = [(tr("Coupon {code}", code=order.coupon.code), f"-{order.discount}")] \
+            if order.coupon is not None else []
+        sums += [(order.way, order.carriage)] if order.way else []
         self.sums.setText("\n".join([
             *(f"{name}: {self._amount(order, amount)}" for name, amount in sums),
             tr("To pay: {total}", total=self._amount(order, order.total)),
@@ -191,8 +193,9 @@ class OrderBook(QWidget):
 
 def _rows(order: Order) -> list[tuple[str, ...]]:
     return [(str(order.number), _when(order.at_ms), order.state, order.email, line.thing, line.sku,
-             str(line.pieces), line.unit, line.total, order.way, order.carriage, order.tax,
-             order.total, order.currency) for line in order.lines]
+             str(line.pieces), line.unit, line.total,
+             order.coupon.code if order.coupon else "", order.discount, order.way,
+             order.carriage, order.tax, order.total, order.currency) for line in order.lines]
 
 
 def _when(at_ms: int) -> str:

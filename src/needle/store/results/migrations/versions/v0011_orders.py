@@ -20,7 +20,8 @@ def upgrade() -> None:
         sa.Column("lead", sa.BigInteger, nullable=False, unique=True),
         sa.Column("at", sa.BigInteger, nullable=False), _words("state", 10),
         sa.Column("states", sa.Text, nullable=False), sa.Column("lines", sa.Text, nullable=False),
-        _words("way", 120), _words("things", 20), _words("carriage", 20), _words("tax", 20),
+        _words("way", 120), _words("things", 20), _words("discount", 20), _words("coupon", 120),
+        _words("carriage", 20), _words("tax", 20),
         _words("percent", 6), _words("total", 20), _words("currency", 3))
     add_index("orders_by_state", "orders", "state", "id")
     add_table("stock", sa.Column("offer", sa.String(40), primary_key=True),
