@@ -1,11 +1,14 @@
 """Hosts over one real PostgreSQL: they share everything, and outlive its restarts."""
 
+import threading
 import time
 import unittest
+from concurrent.futures import ThreadPoolExecutor
 
 import httpx
 
 from needle.core.leads.people import normal_address
+from needle.core.site.site import Site
 from needle.host.clock import now_ms
 from needle.host.visitors import VISITOR_COOKIE
 from needle.running.children import Child
@@ -13,16 +16,19 @@ from needle.store.results.book import Filter, count_leads, list_leads
 from needle.store.results.counting import page_counts
 from needle.store.results.deliveries import behind
 from needle.store.results.erasing import erase_person
+from needle.store.results.orders import list_orders
 from needle.store.results.place import database_of, remember_database
 from needle.store.results.tables import open_results
 from needle.store.seals import Seals
 from tests.host.cluster import Cluster, programs
 from tests.host.stall import BROWSER, StallTest, wait_for
+from tests.shops import small_shop
 from tests.sites import EMAIL, FORM, NAME, PAGE
 
 
-@unittest.skipIf(programs() is None, "PostgreSQL is not installed")
-class PostgresTest(StallTest):
+class TwoHosts(StallTest):
+    """Two hosts over one PostgreSQL."""
+
     cluster: Cluster
 
     @classmethod
@@ -57,6 +63,9 @@ class PostgresTest(StallTest):
         self.addCleanup(client.close)
         return client
 
+
+@unittest.skipIf(programs() is None, "PostgreSQL is not installed")
+class PostgresTest(TwoHosts):
     def test_two_hosts_know_each_others_visitors_and_leads(self) -> None:
         self.assertEqual(database_of(self.folder), self.cluster.address)
         before = count_leads(self.engine)
@@ -123,3 +132,38 @@ class UpgradeTest(unittest.TestCase):
         for child in children:
             self.addCleanup(child.stop)
             self.assertEqual(child.facts["opened"], True)
+
+
+@unittest.skipIf(programs() is None, "PostgreSQL is not installed")
+class ShopOnTwoHostsTest(TwoHosts):
+    def site(self) -> Site:
+        return small_shop()
+
+    def test_two_hosts_sell_the_last_piece_once_and_number_orders_without_a_gap(self) -> None:
+        rare, chart = (next(row.id for row in self.made.tables[0].rows if row.cells[0] == name)
+                       for name in ("Rare", "Chart"))
+        buyers = []
+        for number in range(20):
+            who = self.other() if number % 2 else httpx.Client(
+                base_url=self.visitor.base_url, headers=self.visitor.headers, trust_env=False,
+                timeout=60)
+            self.addCleanup(who.close)
+            thing = chart if number % 5 == 0 else rare
+            who.post("/_needle/cart", data={"row": thing, "count": "1"})
+            who.post("/_needle/cart", data={"way": "fetch"})
+            buyers.append(who)
+        ready = threading.Barrier(len(buyers))
+
+        def buy(number: int) -> int:
+            ready.wait()
+            return buyers[number].post(f"/_needle/lead/{FORM}", headers={
+                "Accept": "application/json"}, data=self.answers(f"b{number}@mail.example"),
+                ).status_code
+
+        with ThreadPoolExecutor(len(buyers)) as pool:
+            told = list(pool.map(buy, range(len(buyers))))
+        self.assertEqual(sorted(told), [200] * 5 + [409] * 15)
+        orders = list_orders(self.engine)
+        self.assertEqual([order.number for order in orders], [5, 4, 3, 2, 1])
+        self.assertEqual(sum(order.lines[0].thing == "Rare" for order in orders), 1)
+
