@@ -72,6 +72,7 @@ class BuyingTest(ShopTest):
         self.assertIn(f'value="{self.keys["Torch"]}"', page)
         self.assertIn("Your cart is empty.", who.get("/thanks").text)
         shown = self.put(who, "Torch", "2")
+        self.assertEqual(who.cookies["needle_pieces"], "2")
         self.assertIn("£38", shown)
         self.put(who, "Blanket", option=self.sizes["For one"])
         shown = who.post("/_needle/cart", data={"way": "post"}).text

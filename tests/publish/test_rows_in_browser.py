@@ -8,11 +8,12 @@ import msgspec
 from selenium.webdriver.common.by import By
 
 from needle.core.edit.nodes import insert, set_field
+from needle.core.kinds.cartlink import CartLink
 from needle.core.kinds.goods import GoodsBox
 from needle.core.kinds.rowlist import RowList
 from needle.core.site.site import Site
 from needle.core.tables.mastering import make_master
-from needle.core.values.words import Run
+from needle.core.values.words import Run, text
 from tests.publish.inbrowser import InBrowserTest
 from tests.sites import PAGE
 from tests.tabled import read_table, table_of, tabled_site
@@ -89,7 +90,7 @@ class GoodsInBrowserTest(InBrowserTest):
                     msgspec.structs.replace(lists, id="sale1", choose="sale", step=0,
                                     nothing="No sale today."), lists):
             site = insert(site, one, "thead", "after")
-        return site
+        return insert(site, CartLink(id="way1", words=text("Cart")), "thead", "before")
 
     def texts(self, css: str) -> list[str]:
         return [" ".join(one.text.split()) for one in self.browser.find_elements(
@@ -123,6 +124,14 @@ class GoodsInBrowserTest(InBrowserTest):
         more.click()
         self.assertEqual(len(self.texts(cells)), 9)
         self.assertFalse(more.is_displayed())
+
+    def test_the_way_to_the_cart_says_how_many_are_in_it(self) -> None:
+        self.browser.get(f"{self.root}thanks/")
+        self.assertEqual(self.texts(".cart-link"), ["Cart"])
+        self.browser.add_cookie({"name": "needle_pieces", "value": "3"})
+        self.browser.get(f"{self.root}thanks/")
+        self.assertEqual(self.texts(".cart-link"), ["Cart 3"])
+        self.assertEqual(self.texts(".cart-pieces"), ["3"])
 
     def test_what_was_seen_in_this_visit_is_looked_back_on(self) -> None:
         self.browser.get(f"{self.root}thanks/")

@@ -9,6 +9,7 @@ import msgspec
 
 from needle.core.edit.nodes import delete, set_words
 from needle.core.edit.pages import set_share, split_page
+from needle.core.kinds.cartlink import CartLink
 from needle.core.kinds.countdown import Countdown
 from needle.core.kinds.logo import Logo
 from needle.core.kinds.menu import Menu
@@ -137,11 +138,12 @@ class _Quillmoor:
     def _header(self) -> Section:
         p = self.parts
         menu = Menu(id=self.ids(), look=Look(base={"place": "right"}), pages=(
-            self.night, self.course, self.calendar, self.shop.front_id, self.shop.cart_id))
+            self.night, self.course, self.calendar, self.shop.front_id))
         return p.section(
             "Header",
-            p.row(p.column(Logo(id=self.ids(), high=26), share=1),
-                  p.column(menu, share=2),
+            p.row(p.column(Logo(id=self.ids(), high=26), share=3),
+                  p.column(menu, share=4),
+                  p.column(CartLink(id=self.ids(), words=text("Cart")), share=1, align="right"),
                   stack="never", level="center"),
             role="header", fill="ink", colour="paper", pad_top=14, pad_bottom=14)
 

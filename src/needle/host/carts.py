@@ -23,9 +23,9 @@ from needle.host.postbody import read_fields
 from needle.publish.release import Live
 from needle.store.results.orders import NewOrder, OrderLine, UsedCoupon, left_of
 
-__all__ = ["CART_COOKIE", "CartDesk", "Ordered"]
+__all__ = ["CART_COOKIE", "PIECES_COOKIE", "CartDesk", "Ordered"]
 
-CART_COOKIE = "needle_cart"
+CART_COOKIE, PIECES_COOKIE = "needle_cart", "needle_pieces"
 _KEPT_S = 30 * 86_400
 _LINE = "line."
 
@@ -101,6 +101,9 @@ class CartDesk:
         """Have a browser keep a cart."""
         answer.set_cookie(CART_COOKIE, words_of(cart), max_age=_KEPT_S if cart.lines else 0,
                           httponly=True, samesite="lax", secure=request.url.scheme == "https")
+        # A page's script may read this one, and nothing else of the cart.
+        answer.set_cookie(PIECES_COOKIE, str(cart.pieces), max_age=_KEPT_S if cart.lines else 0,
+                          samesite="lax", secure=request.url.scheme == "https")
 
     def forget(self, request: Request, answer: Response) -> None:
         """Have a browser forget its cart, once that was ordered."""

@@ -97,6 +97,11 @@ class Surroundings(Protocol):
         ...
 
     @property
+    def cart_address(self) -> str:
+        """The address of the page with the cart, or "#" if there is none (`Area.SHOP`)."""
+        ...
+
+    @property
     def row_id(self) -> Id:
         """The row whose page it stands on; empty on any other page."""
         ...

@@ -109,6 +109,12 @@ class Context:
         return self.page.row.label[:LONGEST_LABEL]
 
     @property
+    def cart_address(self) -> str:
+        """The address of the page with the cart, or "#" if there is none."""
+        self._asked(Area.SHOP)
+        return self._address(self.site.shop.cart) if self.site.shop.cart else "#"
+
+    @property
     def row_id(self) -> Id:
         """The row whose page it stands on; empty on any other page."""
         self.page_asked = True
