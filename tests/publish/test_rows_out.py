@@ -13,6 +13,8 @@ import msgspec
 from needle.core.edit.looks import set_look
 from needle.core.edit.nodes import insert
 from needle.core.edit.pages import duplicate_page
+from needle.core.edit.shop import change_shop
+from needle.core.kinds.cartlink import CartLink
 from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.goods import GoodsBox
 from needle.core.kinds.menu import Menu
@@ -32,6 +34,7 @@ from needle.publish.releases import Releases
 from needle.publish.schedule import schedule_sending
 from needle.publish.standing import read_standing
 from needle.store.project import Project
+from tests.shops import small_shop
 from tests.sites import PAGE, THANKS
 from tests.tabled import read_table, table_of, tabled_site
 
@@ -116,6 +119,17 @@ class RowsOutTest(unittest.TestCase):
         other = set_cells(site, things.id, [(things.rows[1].id, price, "8 EUR")])
         self.assertEqual(self.stale(other), [lamp])
         self.assertNotIn(plan, self.stale(dearer))
+
+    def test_what_is_sold_from_now_on_and_where_the_cart_is_make_pages_stale(self) -> None:
+        site = small_shop()
+        site = insert(site, CartLink(id="way1", words=text("Cart")), "head1", "before")
+        self.site = site
+        rows = [page.id for page in expanded(site).pages if page.row.row]
+        self.send(change_shop(site, table=""))
+        self.assertEqual(set(self.stale(site)), {*rows, THANKS})
+        self.send(site)
+        self.assertEqual(set(self.stale(change_shop(site, cart=""))), {*rows, THANKS})
+        self.assertEqual(self.stale(change_shop(site, tax="7")), [THANKS])
 
     def test_another_name_is_another_address_and_the_old_one_leads_on(self) -> None:
         self.send(self.site)

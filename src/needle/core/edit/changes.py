@@ -23,6 +23,7 @@ from needle.core.values.node import Node
 from needle.core.values.outside import OutsidePart
 from needle.core.values.outsidecall import OutsideCall
 from needle.core.values.remembering import remembered
+from needle.core.values.shop import NO_SHOP, Shop
 from needle.core.values.strict import Domain
 from needle.core.values.testplan import ANY_GOAL, TestPlan
 from needle.core.values.tracking import Consent, TrackingCode
@@ -63,6 +64,9 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
         domain: The name that the site has in public.
         calls: What pages made elsewhere call in, as far as links of the page lead there.
         adverts: Words on it that the address of an advert chooses.
+        sells: The table that is sold, if its row is one of that.
+        cart: The page with the cart, if anything on it leads there.
+        shop: How things are sold, if it is the page with the cart.
     """
 
     name: str
@@ -74,6 +78,9 @@ class Drawn(msgspec.Struct, frozen=True, omit_defaults=True):
     domain: Domain = ""
     calls: tuple[OutsideCall, ...] = ()
     adverts: tuple[AdvertWords, ...] = ()
+    sells: Id = ""
+    cart: Id = ""
+    shop: Shop = NO_SHOP
 
 
 def as_sent(site: Site, page: Page) -> Sent:
@@ -84,7 +91,10 @@ def as_sent(site: Site, page: Page) -> Sent:
         if remembered(page, "names_pages", _names_pages) else (),
         tuple(medium for medium in site.media if medium.id in shown), site.fonts, site.open_to,
         site.language, site.domain, calls_reached(site, _nodes(page)) if site.calls else (),
-        adverts_shown(site, _nodes(page)))
+        adverts_shown(site, _nodes(page)),
+        site.shop.table if page.row.table == site.shop.table else "",
+        site.shop.cart if remembered(page, "leads_to_cart", _leads_to_cart) else "",
+        site.shop if page.id == site.shop.cart else NO_SHOP)
     used = _used_forms(page)
     forms = tuple(form for form in site.forms if form.id in used)
     return Sent(page, site.brand, site.styles, forms, site.codes(page), site.tracking_on(page),
@@ -94,6 +104,10 @@ def as_sent(site: Site, page: Page) -> Sent:
 def _nodes(page: Page) -> Iterator[Node]:
     for variant in page.variants:
         yield from variant.nodes()
+
+
+def _leads_to_cart(page: Page) -> bool:
+    return any(Area.SHOP in reads_of(node) for node in _nodes(page))
 
 
 def _names_pages(page: Page) -> bool:

@@ -153,7 +153,8 @@ class ShopPart(QWidget):
              tr("have visitors put things into the cart (Price and stock, in the tray)")),
             ) if lacks]
         return tr("Left to do: {what}.", what="; ".join(found)) if found else tr(
-            "Visitors can buy. What changes here goes to them when a page is sent.")
+            "Visitors can buy. What changes here goes to them when the page with the cart is "
+            "sent.")
 
     def _take(self, field: str, value: object) -> None:
         fields: Mapping[str, Any] = {field: value}
