@@ -90,7 +90,7 @@ class _Course:
                            place="theme", drawing="play"),
                   p.passage("Eight seconds, no sound. Then read on.", style="small",
                             align="theme"), gap=14),
-            fill="ink", colour="paper", pad_top=52, pad_bottom=64, inner=820)
+            fill="ink", colour="paper", pad_top=36, pad_bottom=64, inner=600)
 
     def _letter(self) -> Section:
         p = self.p

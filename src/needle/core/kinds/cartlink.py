@@ -41,7 +41,7 @@ KIND = Kind(
     traits=TYPE_TRAITS, texts=one_text, runtime="cart",
     reads=frozenset({Area.SHOP, Area.PAGES}),
     fields=(Field(name="style", label="Style", editor="style"),),
-    css=(".cart-link{display:inline-flex;gap:8px;align-items:center;min-height:44px;"
+    css=(".cart-link{display:inline-flex;gap:8px;align-items:center;min-height:28px;"
          "color:inherit}.cart-pieces{min-width:1.6em;padding:0 .4em;border-radius:1em;"
          "text-align:center;color:#14161c;background:#fff;border:1px solid currentColor}"
          ".cart-pieces[hidden]{display:none}"))

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from needle.core.kinds.button import Button
 from needle.core.kinds.formbox import FormBox
+from needle.core.kinds.goods import GoodsBox
 from needle.core.render.texts import plain_lines
 from needle.core.site.site import Page, Site, Variant
 from needle.core.snags.laid import LaidPage
@@ -40,7 +41,7 @@ def _below(laid: LaidPage, page: Page, site: Site) -> Iterator[Spot]:
     if _follows(page, site):
         return
     calls = {node.id for node in page.variant(laid.variant).nodes()
-             if isinstance(node, Button | FormBox)}
+             if isinstance(node, Button | FormBox) or (isinstance(node, GoodsBox) and node.buys)}
     seen = [item.box.top for item in laid.items if item.node in calls]
     if seen and min(seen) >= laid.fold:
         yield Spot("Nothing to click or fill on the first screen",
