@@ -1,6 +1,5 @@
 """The shop through the window: set up in Connect, its orders in Measure."""
 
-from pathlib import Path
 from unittest import mock
 
 from PyQt6.QtWidgets import QFileDialog
@@ -169,6 +168,9 @@ class OrderBookTest(DeskTest):
         self.assertTrue(pdf.read_bytes().startswith(b"%PDF"))
         said: list[str] = []
         self.session.said.connect(lambda words, _: said.append(words))
-        book.write(Path("/proc/nowhere/x.csv"), b"")
-        self.assertTrue(said)
+        nowhere = str(self.folder / "site.json" / "x.pdf")
+        with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(nowhere, "")):
+            book.ask_list()
+        self.assertEqual(len(said), 1)
+        self.assertTrue(said[0].startswith("x.pdf: "), said)
         self.assertEqual(len(list_orders(self.window.outcomes.engine)), 1)

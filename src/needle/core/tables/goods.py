@@ -26,7 +26,11 @@ _HUNDREDTH = Decimal("0.01")
 
 
 class Linking(NamedTuple):
-    """A table whose rows link to those of another, and its column that does."""
+    """A table whose rows link to those of another, and its column that does.
+
+    Attributes:
+        of_goods: What they link to is sold: it has prices, stock or an item number.
+    """
 
     table: Table
     column: TableColumn

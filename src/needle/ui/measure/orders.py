@@ -6,7 +6,7 @@ from decimal import Decimal
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import QBuffer, QIODevice, Qt
 from PyQt6.QtGui import QPageSize, QPdfWriter, QTextDocument
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
@@ -167,7 +167,9 @@ class OrderBook(QWidget):
                                               tr("CSV (*.csv)"))
         if path:
             self.write(Path(path), written(_COLUMNS, (
-                row for order in self.orders for row in _rows(order))))
+                row for order in self.orders for row in _rows(order))),
+                tr("{orders} are in {path}.", path=path,
+                   orders=counted(len(self.orders), "order")))
 
     def ask_list(self) -> None:
         """Ask for a file, and write the chosen order's packing list into it."""
@@ -177,18 +179,17 @@ class OrderBook(QWidget):
         path, _ = QFileDialog.getSaveFileName(self, tr("Packing list"),
                                               f"packing-{order.number}.pdf", tr("PDF (*.pdf)"))
         if path:
-            packing_list(order, self._session.site.name, Path(path))
-            self._session.said.emit(tr("The packing list is {path}.", path=path), False)
+            self.write(Path(path), packing_list(order, self._session.site.name),
+                       tr("The packing list is {path}.", path=path))
 
-    def write(self, path: Path, data: bytes) -> None:
-        """Write a file, and say so."""
+    def write(self, path: Path, data: bytes, done: str) -> None:
+        """Write a file, and say so once it is there."""
         try:
             write_atomically(path, data)
         except OSError as error:
             self._session.said.emit(f"{path.name}: {error.strerror}", True)
         else:
-            self._session.said.emit(tr("{orders} are in {path}.", path=str(path),
-                                       orders=counted(len(self.orders), "order")), False)
+            self._session.said.emit(done, False)
 
 
 def _rows(order: Order) -> list[tuple[str, ...]]:
@@ -202,8 +203,8 @@ def _when(at_ms: int) -> str:
     return f"{datetime.fromtimestamp(at_ms / 1000):%Y-%m-%d %H:%M}"
 
 
-def packing_list(order: Order, shop: str, path: Path) -> None:
-    """Write what goes into a parcel as a page of PDF."""
+def packing_list(order: Order, shop: str) -> bytes:
+    """Return what goes into a parcel, as a page of PDF."""
     document = QTextDocument()
     lines = [f"{shop}", "", tr("Packing list, order no. {number}", number=order.number),
              _when(order.at_ms), "", order.email,
@@ -211,7 +212,10 @@ def packing_list(order: Order, shop: str, path: Path) -> None:
              *(f"[  ]  {line.pieces} × {line.thing}" + (f"  ({line.sku})" if line.sku else "")
                for line in order.lines), "", order.way]
     document.setPlainText("\n".join(lines))
-    writer = QPdfWriter(str(path))
+    held = QBuffer()
+    held.open(QIODevice.OpenModeFlag.WriteOnly)
+    writer = QPdfWriter(held)
     writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
     writer.setTitle(tr("Packing list {number}", number=order.number))
     document.print(writer)
+    return bytes(held.data().data())
