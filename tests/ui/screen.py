@@ -47,14 +47,15 @@ class ScreenTest(unittest.TestCase):
         # Closed only at the end: Xvfb may still be writing the line's end.
         self.addCleanup(os.close, read_end)
 
-    def open(self) -> None:
+    def open(self, within_s: float = 240) -> None:
+        """Start the window, and wait until it shows."""
         environment = os.environ | {"DISPLAY": self.display, "QT_QPA_PLATFORM": "xcb",
                                     "PYTHONPATH": str(ROOT / "src")} | self.more_environment
         self.window = subprocess.Popen(
             [sys.executable, "-m", "needle", "open", str(self.project)], env=environment,
             stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         self.addCleanup(self.end, self.window)
-        self.until(lambda: self.xdotool("search", "--onlyvisible", "--name", "Needle"))
+        self.until(lambda: self.xdotool("search", "--onlyvisible", "--name", "Needle"), within_s)
 
     @staticmethod
     def end(process: subprocess.Popen[bytes]) -> None:
