@@ -17,6 +17,7 @@ from needle.publish.release import Live
 from needle.publish.releases import Releases
 from needle.store.refusing import StoreError
 from needle.store.results.book import count_leads
+from needle.store.results.erasing import erase_person
 from needle.store.results.orders import list_orders, set_state
 from needle.store.results.tables import stock
 from needle.store.seals import Seals
@@ -200,6 +201,39 @@ class TrickTest(ShopTest):
         self.assertEqual(self.order(who).status_code, 200)  # The same filling, sent twice.
         self.assertEqual(len(list_orders(self.engine)), 1)
         self.assertEqual(self.left()[self.keys["Torch"]], 2)
+
+    def test_the_last_piece_sent_twice_is_thanked_for_twice_and_sold_once(self) -> None:
+        who = self.buyer()
+        self.put(who, "Rare")
+        who.post("/_needle/cart", data={"way": "fetch"})
+        cookie = dict(who.cookies)
+        self.assertEqual(self.order(who).status_code, 200)
+        self.assertEqual(self.order(who).status_code, 200)  # The answer got lost; the cart is gone.
+        who.cookies.update(cookie)
+        self.assertEqual(self.order(who).status_code, 200)  # From another tab, with the old cart.
+        self.assertEqual(self.order(who, "other@mail.example").status_code, 409)
+        self.assertEqual(len(list_orders(self.engine)), 1)
+        self.assertEqual(self.left()[self.keys["Rare"]], 0)
+
+    def test_a_trial_lead_passes_without_a_cart_and_takes_nothing(self) -> None:
+        seal = Seals(self.folder).seal("trial", now_ms() + 600_000, FORM)
+        told = self.visitor.post(f"/_needle/lead/{FORM}", data=self.answers() | {"_trial": seal},
+                                 headers={"Accept": "application/json"})
+        self.assertEqual(told.status_code, 200, told.text)
+        self.assertEqual(count_leads(self.engine), 1)
+        self.assertEqual(list_orders(self.engine), [])
+
+    def test_an_order_of_an_erased_person_stays_and_is_nobodys(self) -> None:
+        for number in range(2):  # SQLite gives the id of an erased last lead again.
+            who = self.buyer()
+            self.put(who, "Torch")
+            who.post("/_needle/cart", data={"way": "fetch"})
+            self.assertEqual(self.order(who, f"n{number}@mail.example").status_code, 200)
+            if not number:
+                erase_person(self.engine, self.folder, "n0@mail.example")
+        self.assertEqual([(order.number, order.email, order.total, order.lead is None)
+                          for order in list_orders(self.engine)],
+                         [(2, "n1@mail.example", "19.00", False), (1, "", "19.00", True)])
 
     def test_the_last_piece_is_sold_once(self) -> None:
         buyers = [self.buyer() for _ in range(24)]

@@ -21,7 +21,7 @@ from needle.host.answers import said, word
 from needle.host.clock import now_ms
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
-from needle.store.results.orders import NewOrder, OrderLine, UsedCoupon, left_of
+from needle.store.results.orders import NewOrder, OrderLine, UsedCoupon, left_of, order_of
 
 __all__ = ["CART_COOKIE", "PIECES_COOKIE", "CartDesk", "Ordered"]
 
@@ -143,6 +143,11 @@ class CartDesk:
         if live.shop.ways and found.way is None:
             return Ordered(say("cart-no-way"))
         return Ordered(None, _new_order(found, live), order_words(found, live.shop, live.language))
+
+    async def has_ordered(self, key: str) -> bool:
+        """Say whether the filling of a key came with an order already."""
+        return bool(key) and await anyio.to_thread.run_sync(
+            order_of, self._engine, key) is not None
 
 
 def _new_order(found: Priced, live: Live) -> NewOrder:

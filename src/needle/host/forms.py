@@ -109,11 +109,17 @@ class FormDesk:
                 request, live, form, posted, checked)
             return page or said(quiet, 422, " ".join(checked.problems.values()), live.language,
                                 fields=dict(checked.problems))
-        ordered = await self._carts.ordered(request, live, form)
-        if ordered is not None and ordered.trouble is not None:
-            return self._carts.refused(quiet, live, ordered.trouble)
         trial = self._judge.is_trial(form, posted.sent)
         mark = mark_of(request, self._seals)
+        # Trials and practice visitors have no cart, and take nothing from the shelf.
+        ordered = None if trial or mark else await self._carts.ordered(request, live, form)
+        if ordered is not None and ordered.trouble is not None:
+            if not await self._carts.has_ordered(key_of(posted.sent)):
+                return self._carts.refused(quiet, live, ordered.trouble)
+            # The same filling again, whose answer got lost: its order stands.
+            answer = _thanks(quiet, form, live)
+            self._carts.forget(request, answer)
+            return answer
         if form.challenge and not trial and not mark and not self._judge.has_worked(posted.sent):
             return self._judge.ask_for_work(quiet, request, posted.sent, live.language)
         signs = () if trial else self._judge.signs(

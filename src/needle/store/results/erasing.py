@@ -17,6 +17,7 @@ from needle.store.results.tables import (
     filed,
     journeys,
     leads,
+    orders,
     outbox,
     reached_by,
     unfinished,
@@ -90,6 +91,8 @@ def _drop(connection: Connection, project: Path, rows: Sequence[Any]) -> None:
         connection.execute(delete(filed).where(filed.c.lead_key == key))
         connection.execute(delete(outbox).where(outbox.c.lead == number))
         connection.execute(delete(unfinished).where(unfinished.c.key == key))
+        # What was sold stays in the books, and is nobody's.
+        connection.execute(update(orders).where(orders.c.lead == number).values(lead=None))
         connection.execute(delete(leads).where(leads.c.id == number))
         for table in (events, arrived, reached_by, journeys):
             connection.execute(update(table).where(table.c.visitor == visitor).values(

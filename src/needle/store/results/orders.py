@@ -86,13 +86,14 @@ class Order(NewOrder):
 
     Attributes:
         states: What it was, and since when, in milliseconds since 1970 UTC.
+        lead: The lead that it came with; `None` once that was erased.
         email: Whose it is; empty once the person was erased.
         answers: What they wrote, as label and words.
     """
 
     id: int
     number: int
-    lead: int
+    lead: int | None
     at_ms: int
     state: str
     states: Sequence[tuple[str, int]]

@@ -268,7 +268,8 @@ orders = Table(
     Column("id", _Key, primary_key=True),
     # From 1 without a gap; it is given in the transaction that stores the order.
     Column("number", Integer, nullable=False, unique=True),
-    Column("lead", BigInteger, nullable=False, unique=True),
+    # None once the lead was erased: its id may be given again.
+    Column("lead", BigInteger, unique=True),
     Column("at", BigInteger, nullable=False),
     # "aside", "new", "paid", "sent", "done" or "cancelled".
     Column("state", String(10), nullable=False),

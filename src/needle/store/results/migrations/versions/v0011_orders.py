@@ -17,7 +17,7 @@ def upgrade() -> None:
         "orders",
         sa.Column("id", sa.BigInteger().with_variant(sa.Integer, "sqlite"), primary_key=True),
         sa.Column("number", sa.Integer, nullable=False, unique=True),
-        sa.Column("lead", sa.BigInteger, nullable=False, unique=True),
+        sa.Column("lead", sa.BigInteger, unique=True),
         sa.Column("at", sa.BigInteger, nullable=False), _words("state", 10),
         sa.Column("states", sa.Text, nullable=False), sa.Column("lines", sa.Text, nullable=False),
         _words("way", 120), _words("things", 20), _words("discount", 20), _words("coupon", 120),
