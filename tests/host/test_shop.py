@@ -19,7 +19,7 @@ from needle.store.refusing import StoreError
 from needle.store.results.book import count_leads
 from needle.store.results.erasing import erase_person
 from needle.store.results.orders import list_orders, set_state
-from needle.store.results.tables import stock
+from needle.store.results.tables import leads, stock
 from needle.store.seals import Seals
 from tests.host.stall import StallTest
 from tests.shops import small_shop
@@ -220,7 +220,8 @@ class TrickTest(ShopTest):
         told = self.visitor.post(f"/_needle/lead/{FORM}", data=self.answers() | {"_trial": seal},
                                  headers={"Accept": "application/json"})
         self.assertEqual(told.status_code, 200, told.text)
-        self.assertEqual(count_leads(self.engine), 1)
+        with self.engine.connect() as connection:
+            self.assertEqual([row.trial for row in connection.execute(leads.select())], [True])
         self.assertEqual(list_orders(self.engine), [])
 
     def test_an_order_of_an_erased_person_stays_and_is_nobodys(self) -> None:

@@ -153,6 +153,19 @@ class OrderBookTest(DeskTest):
         book.state.chosen.emit("cancelled")
         self.assertEqual(book.table.rowCount(), 1)
 
+    def test_more_than_are_listed_are_summed_and_written_out(self) -> None:
+        for number in range(3):
+            self.order(number)
+        path = self.folder.parent / "orders.csv"
+        with mock.patch("needle.ui.measure.orders._LISTED", 2), mock.patch(
+                "needle.ui.measure.orders.QFileDialog.getSaveFileName",
+                return_value=(str(path), "")):
+            book = self.book()
+            book.ask_export()
+        self.assertEqual(book.table.rowCount(), 2)
+        self.assertEqual(book._note.text(), "3 orders, £72; the newest 2 are listed")
+        self.assertEqual(len(path.read_text().splitlines()), 4)
+
     def test_orders_and_a_packing_list_are_written_out(self) -> None:
         self.order(1)
         book, out = self.book(), self.folder.parent / "out.csv"

@@ -92,6 +92,9 @@ def _shown(order: Order, language: Language, sells: bool) -> Response:
         return amount_words(f"{words} {order.currency}".strip(), language)
 
     rows = [(f"{line.pieces} × {line.thing}", amount(line.total)) for line in order.lines]
+    if order.coupon is not None:
+        rows.append((say("coupon-off", code=order.coupon.code).in_language(language),
+                     amount(f"-{order.discount}")))
     if order.way:
         rows.append((order.way, amount(order.carriage)))
     rows.append((say("cart-total").in_language(language), amount(order.total)))

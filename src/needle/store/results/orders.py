@@ -193,14 +193,14 @@ def _write_anew(connection: Connection, offer: str, written: int) -> None:
         stock.c.offer == offer, stock.c.written != written).values(written=written, left=written))
 
 
-def list_orders(engine: Engine, state: str = "", most: int = 500) -> list[Order]:
+def list_orders(engine: Engine, state: str = "") -> list[Order]:
     """Return orders, the newest first.
 
     Args:
         state: Only those; empty for all.
     """
     query = select(orders, leads.c.email, leads.c.answers).join(
-        leads, leads.c.id == orders.c.lead, isouter=True).order_by(orders.c.id.desc()).limit(most)
+        leads, leads.c.id == orders.c.lead, isouter=True).order_by(orders.c.id.desc())
     if state:
         query = query.where(orders.c.state == state)
     with engine.connect() as connection:

@@ -1,6 +1,7 @@
 """The order book: what was ordered, by whom, and what became of it."""
 
 import time
+from collections.abc import Sequence
 from datetime import datetime
 from decimal import Decimal
 from functools import partial
@@ -28,6 +29,8 @@ _STATES = {"aside": tr("looks automatic"), "new": tr("new"), "paid": tr("paid"),
            "sent": tr("sent"), "done": tr("done"), "cancelled": tr("cancelled")}
 _BECOMES = {"new": tr("It is a person's"), "paid": tr("It is paid"), "sent": tr("It is sent"),
             "done": tr("It is done"), "cancelled": tr("Cancel it")}
+# So many are in the list; sums and files are of all.
+_LISTED = 500
 _COLUMNS = ("number", "when", "state", "e-mail", "thing", "item number", "pieces", "price",
             "sum", "coupon", "discount", "way", "carriage", "tax", "total", "currency")
 
@@ -90,7 +93,8 @@ class OrderBook(QWidget):
     def refresh(self) -> None:
         """Show the orders as they are now."""
         chosen = self.table.chosen_key()
-        self.orders = list_orders(self._outcomes.engine, str(self.state.currentData() or ""))
+        orders = self._all()
+        self.orders = orders[:_LISTED]
         self.table.show_rows([
             (f"{order.number}", _when(order.at_ms), order.email or tr("erased"),
              self._amount(order, order.total), _STATES[order.state]) for order in self.orders],
@@ -100,11 +104,15 @@ class OrderBook(QWidget):
             self.table.selectRow(place)
         self.table.setVisible(bool(self.orders))
         self._empty.setVisible(not self.orders)
-        self._note.setText(self._summary())
+        self._note.setText(self._summary(orders))
         self._show()
 
-    def _summary(self) -> str:
-        real = [order for order in self.orders if order.state not in ("aside", "cancelled")]
+    def _all(self) -> list[Order]:
+        """Return every order in the state that is looked at, the newest first."""
+        return list_orders(self._outcomes.engine, str(self.state.currentData() or ""))
+
+    def _summary(self, orders: Sequence[Order]) -> str:
+        real = [order for order in orders if order.state not in ("aside", "cancelled")]
         if not real:
             return ""
         sums: dict[str, Decimal] = {}
@@ -113,7 +121,9 @@ class OrderBook(QWidget):
         told = ", ".join(amount_words(f"{amount:.2f} {currency}".strip(),
                                       self._session.site.language)
                          for currency, amount in sums.items())
-        return tr("{orders}, {sum}", orders=counted(len(real), "order"), sum=told)
+        summary = tr("{orders}, {sum}", orders=counted(len(real), "order"), sum=told)
+        return summary if len(orders) <= _LISTED else tr(
+            "{summary}; the newest {listed} are listed", summary=summary, listed=str(_LISTED))
 
     def _amount(self, order: Order, amount: str) -> str:
         return amount_words(f"{amount} {order.currency}".strip(), self._session.site.language)
@@ -166,10 +176,10 @@ class OrderBook(QWidget):
         path, _ = QFileDialog.getSaveFileName(self, tr("Write the orders"), "orders.csv",
                                               tr("CSV (*.csv)"))
         if path:
+            orders = self._all()
             self.write(Path(path), written(_COLUMNS, (
-                row for order in self.orders for row in _rows(order))),
-                tr("{orders} are in {path}.", path=path,
-                   orders=counted(len(self.orders), "order")))
+                row for order in orders for row in _rows(order))),
+                tr("{orders} are in {path}.", path=path, orders=counted(len(orders), "order")))
 
     def ask_list(self) -> None:
         """Ask for a file, and write the chosen order's packing list into it."""
