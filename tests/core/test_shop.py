@@ -144,6 +144,10 @@ class SnagTest(unittest.TestCase):
                          {"The form of orders does not stand beside the cart"})
         site = insert(site, FormBox(id="orders1", form=FORM), "cart1", "after")
         self.assertEqual(self.found(site), set())
+        self.assertEqual(self.found(change_shop(site, currency="EUR")), {
+            "4 rows of Things with a price that is not in EUR, as “Torch”: "
+            "visitors cannot buy that",
+            "1 row of Sizes with a price that is not in EUR, as “Two”: visitors cannot buy that"})
         self.assertEqual(self.found(change_shop(site, cart="")), {"No page has the cart"})
         self.assertEqual(self.found(change_shop(site, table="")),
                          {"What this page puts into the cart is not what the shop sells"})

@@ -224,6 +224,15 @@ class TrickTest(ShopTest):
             self.assertEqual([row.trial for row in connection.execute(leads.select())], [True])
         self.assertEqual(list_orders(self.engine), [])
 
+    def test_what_costs_another_currency_is_never_added_to_the_rest(self) -> None:
+        column = next(one.id for one in self.things.columns if one.means == "price")
+        self.made = set_cells(self.made, self.things.id,
+                              [(self.keys["Chart"], column, "12.50 EUR")])
+        self.publish()
+        who = self.buyer()
+        self.assertIn("Your cart is empty.", self.put(who, "Chart"))
+        self.assertIn("£19", self.put(who, "Torch"))
+
     def test_an_order_of_an_erased_person_stays_and_is_nobodys(self) -> None:
         for number in range(2):  # SQLite gives the id of an erased last lead again.
             who = self.buyer()

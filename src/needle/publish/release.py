@@ -291,4 +291,6 @@ class Summary(msgspec.Struct, frozen=True):
 
 def _sold(live: Live) -> dict[str, Sold]:
     return {f"{page.row}.{offer.key}" if offer.key else page.row: Sold(page.thing, page.slug, offer)
-            for page in live.pages if page.row for offer in page.offers}
+            for page in live.pages if page.row for offer in page.offers
+            # What costs another currency cannot be added to the rest, and is not sold.
+            if offer.costs_in(live.shop.currency)}

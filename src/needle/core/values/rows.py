@@ -50,6 +50,12 @@ class Offered(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
         """Whether none is left."""
         return self.stock is not None and self.stock <= 0
 
+    def costs_in(self, currency: str) -> bool:
+        """Whether none of its prices names another currency than one."""
+        named = {amount.cell.partition(" ")[2] for amount in (self.price, self.sale)
+                 if amount is not None}
+        return not currency or named <= {"", currency}
+
 
 class Goods(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     """What a row offers.

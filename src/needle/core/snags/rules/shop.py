@@ -7,7 +7,10 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.kinds.goods import GoodsBox
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
+from needle.core.tables.goods import linking_to
 from needle.core.values.areas import Area
+from needle.core.values.counting import counted
+from needle.core.values.tables import Table
 
 __all__ = ["RULES"]
 
@@ -42,6 +45,21 @@ def _cart(page: Page, site: Site) -> Iterator[Spot]:
         yield Spot("The form of orders does not stand beside the cart")
     if not site.shop.currency:
         yield Spot("The shop does not say its currency")
+        return
+    table = site.table(site.shop.table)
+    if table is not None:
+        options = (one.table for one in linking_to(site, table) if one.options)
+        yield from (spot for one in (table, *options) for spot in _others(one, site.shop.currency))
+
+
+def _others(table: Table, currency: str) -> Iterator[Spot]:
+    """Yield that a table has prices which the shop cannot add to the rest, and does not sell."""
+    columns = [column.id for column in table.columns if column.means in ("price", "sale")]
+    rows = [row for row in table.rows
+            if {table.cell(row, column).partition(" ")[2] for column in columns} - {"", currency}]
+    if rows:
+        yield Spot(f"{counted(len(rows), 'row')} of {table.name} with a price that is not in "
+                   f"{currency}, as “{table.label(rows[0])}”: visitors cannot buy that")
 
 
 RULES = (
