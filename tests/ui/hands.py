@@ -23,6 +23,7 @@ class HandsTest(ScreenTest):
 
     def setUp(self) -> None:
         super().setUp()
+        self.surroundings = self.surround()
         for _ in range(_BEGINNINGS - 1):
             if self.begins(_BEGINS_WITHIN_S):
                 return
@@ -31,11 +32,15 @@ class HandsTest(ScreenTest):
             self.buses.end()
         self.assertTrue(self.begins(240), "no window came to be listed")
 
+    def surround(self) -> dict[str, str]:
+        """Start what stands beside the window, once, and return how the window finds it."""
+        return {}
+
     def begins(self, within_s: float) -> bool:
         """Start buses and window; the keys are the window's once something in it has them."""
         self.buses = Buses(self.display)
         self.addCleanup(self.buses.end)
-        self.more_environment = self.buses.environment
+        self.more_environment = self.buses.environment | self.surroundings
         try:
             self.open(within_s)
         except AssertionError:

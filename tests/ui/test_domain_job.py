@@ -25,7 +25,7 @@ _WWW = f"www.{DOMAIN}"
 
 @unittest.skipUnless(installed(), "AT-SPI is not installed")
 class DomainJobTest(HandsTest):
-    def open(self) -> None:
+    def surround(self) -> dict[str, str]:
         folder = tempfile.TemporaryDirectory()
         self.addCleanup(folder.cleanup)
         self.names = practice_folder(self.project, "names")
@@ -38,8 +38,7 @@ class DomainJobTest(HandsTest):
         self.addCleanup(net.stdout.close)
         self.addCleanup(self.end, net)
         told = net.stdout.readline().partition("=")[2].strip().strip('"')
-        self.more_environment["NEEDLE_NAMES"] = told
-        super().open()
+        return {"NEEDLE_NAMES": told}
 
     def said(self, words: str) -> bool:
         """Whether the window says so somewhere."""

@@ -14,8 +14,8 @@ class RealWindowTest(ScreenTest):
         super().setUp()
         self.open()
 
-    def open(self) -> None:
-        super().open()
+    def open(self, within_s: float = 240) -> None:
+        super().open(within_s)
         time.sleep(3)
 
     def headline(self) -> str:
