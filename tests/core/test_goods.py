@@ -9,7 +9,7 @@ from decimal import Decimal
 import msgspec
 
 from needle.core.edit.history import History
-from needle.core.edit.nodes import insert
+from needle.core.edit.nodes import insert, set_words
 from needle.core.edit.pages import set_page
 from needle.core.edit.place import EditError
 from needle.core.kinds.goods import GoodsBox
@@ -18,6 +18,8 @@ from needle.core.kinds.trail import Trail
 from needle.core.render.context import Context
 from needle.core.render.document import live_body, runtime_parts
 from needle.core.render.structured import structured_data
+from needle.core.render.texts import plain_lines, read_lines, texts_of
+from needle.core.shop.selling import with_sales
 from needle.core.site.site import Page, Site
 from needle.core.snags.finding import find_snags
 from needle.core.tables.cells import number_of
@@ -25,19 +27,24 @@ from needle.core.tables.choosing import clashes_of, rows_for, wanted_rows
 from needle.core.tables.csvfile import read_sheet
 from needle.core.tables.editing import (
     change_kind,
+    delete_column,
     delete_rows,
     delete_table,
     give_meaning,
+    put_table,
     set_cells,
 )
 from needle.core.tables.expanding import expanded
-from needle.core.tables.mastering import make_master, set_conditions, set_part, untold
+from needle.core.tables.mastering import make_master, set_conditions, set_part, set_said, untold
 from needle.core.tables.matching import guessed_meanings, plan_for
+from needle.core.tables.rowwords import columns_in_reach, sample_of
 from needle.core.tables.taking import taken_again
 from needle.core.values.about import About
 from needle.core.values.ids import IdSource
 from needle.core.values.rows import Goods
-from needle.core.values.tables import NO_MASTER, Condition, Table
+from needle.core.values.shop import Shop
+from needle.core.values.tables import NO_MASTER, Condition, Table, TableColumn, TableRow
+from needle.core.values.words import Run, plain, text
 from needle.store.media import PublishedPictures
 from tests.sites import PAGE, THANKS
 from tests.tabled import read_table, tabled_site
@@ -73,6 +80,11 @@ class GoodsCase(unittest.TestCase):
             site = read_table(site, name, words, seed)
         self.groups, self.things, self.sizes, self.reviews = site.tables
         self.site = make_master(site, PAGE, self.things.id, self.things.rows[0].id)
+
+    @property
+    def through(self) -> str:
+        """What a thing's group says of itself."""
+        return f"{self.column('Group')}.{self.column('Own', self.groups)}"
 
     def column(self, name: str, table: Table | None = None) -> str:
         return next(one.id for one in (table or self.things).columns if one.name == name)
@@ -251,6 +263,30 @@ class ChoiceTest(GoodsCase):
         self.assertEqual(self.chosen("best", "Lamps", same=same), ["Red torch", "Head lamp"])
         self.assertEqual(self.chosen("", "Empty", same=same), [])
 
+    def test_what_is_often_bought_with_a_thing_comes_first(self) -> None:
+        def ordered(*orders: dict[str, int]) -> None:
+            self.site = with_sales(msgspec.structs.replace(self.site, shop=Shop(
+                table=self.things.id)), [{self.row(name): count for name, count in order.items()}
+                                         for order in orders])
+            self.things = next(one for one in self.site.tables if one.name == "Things")
+
+        ordered({"Star chart": 2, "Voucher": 1}, {"Star chart": 1, "Voucher": 1, "Head lamp": 1},
+                {"Red torch": 1, "Head lamp": 3})
+        self.assertEqual(self.chosen("best"), ["Head lamp", "Star chart", "Voucher", "Red torch"])
+        self.assertEqual(self.chosen("related", "Star chart"),
+                         ["Voucher", "Head lamp", "Moon map", "Red torch"])
+        self.assertEqual(self.chosen("related", "Star chart", most=2), ["Voucher", "Head lamp"])
+        names = [column.name for column in self.things.columns]
+        self.assertEqual((names[-1], names.count("Sold")), ("Bought with it", 1))
+        # Who is called otherwise is still bought with it, and lists know at once.
+        before = expanded(insert(self.site, RowList(
+            id="rows9", table=self.things.id, choose="related", most=1), "text1", "after"))
+        after = set_cells(before, self.things.id, [(
+            self.row("Voucher"), self.column("Thing"), "Gift card")])
+        self.site, self.things = after, next(
+            one for one in after.tables if one.name == "Things")
+        self.assertEqual(self.chosen("related", "Star chart", most=1), ["Gift card"])
+
     def test_random_choices_equal_a_plain_query(self) -> None:
         dice = random.Random(9)
         tags = ("red", "dark", "paper", "new", "warm")
@@ -379,7 +415,14 @@ class RandomTest(GoodsCase):
             self.things, self.sizes, self.reviews))
         assert things is not None and sizes is not None and said is not None
         row = dice.choice(things.rows).id
-        match dice.randrange(8):
+        match dice.randrange(10):
+            case 8:
+                names = [things.label(one) for one in dice.sample(things.rows, 2)]
+                return set_cells(site, things.id, [(row, "with", ", ".join(names))])
+            case 9:
+                return set_cells(site, self.groups.id, [(
+                    dice.choice(self.groups.rows).id, dice.choice(self.groups.columns).id,
+                    dice.choice(("Lamps", "Charts", "Empty", "")))])
             case 0:
                 return set_cells(site, things.id, [(row, self.column("Price"),
                                                     f"{dice.randrange(1, 99)} EUR")])
@@ -411,6 +454,14 @@ class RandomTest(GoodsCase):
                       "text1", "after")
         site = insert(site, GoodsBox(id="goods1"), "head1", "after")
         site = make_master(site, THANKS, self.things.id)
+        words = Run("No words yet.", column=self.through)
+        site = set_words(site, "text1", ((words,), text("And more.")))
+        site = set_said(site, THANKS, "description", (words,))
+        things = msgspec.structs.replace(self.things, columns=(
+            *self.things.columns, TableColumn(id="with", name="With", kind="tags",
+                                              means="together")),
+            rows=tuple(TableRow(row.id, (*row.cells, "")) for row in self.things.rows))
+        site = put_table(site, things)
         for seed in range(4):
             dice = random.Random(seed)
             history = History(site)
@@ -425,6 +476,60 @@ class RandomTest(GoodsCase):
             for before in reversed(kept[:-1]):
                 history = history.undone()
                 self.assertIs(history.site, before)
+
+
+class ThroughTest(GoodsCase):
+    """Words of the row that a row names: a shelf's paragraph on the pages of its things."""
+
+    def setUp(self) -> None:
+        super().setUp()
+        self.site = set_words(self.site, "text1", (
+            (Run("Have a look: "), Run("no words yet", column=self.through)),))
+
+    def said(self, label: str) -> str:
+        page = next(page for page in expanded(self.site).pages if page.row.label == label)
+        node = next(node for node in page.variants[0].nodes() if node.id == "text1")
+        return plain_lines(node)[0]
+
+    def test_they_stand_on_its_pages_and_follow_it(self) -> None:
+        self.assertEqual(self.said("Red torch"), "Have a look: Red light for the night.")
+        self.assertEqual(self.said("Voucher"), "Have a look: no words yet")
+        before = {page.row.label: page for page in expanded(self.site).pages}
+        own = self.column("Own", self.groups)
+        self.site = set_cells(self.site, self.groups.id, [
+            (self.row("Charts", self.groups), own, "Maps of all there is.")])
+        after = {page.row.label: page for page in expanded(self.site).pages}
+        self.assertEqual(self.said("Moon map"), "Have a look: Maps of all there is.")
+        changed = {label for label, page in after.items() if page is not before[label]}
+        self.assertEqual(changed, {"Star chart", "Moon map"})
+
+    def test_they_stand_in_the_cells_of_lists(self) -> None:
+        node = RowList(id="rows9", table=self.things.id, words=(
+            Run("–", column=self.through),))
+        self.site = insert(self.site, node, "head1", "after")
+        page = next(page for page in expanded(self.site).pages if page.row.label == "Voucher")
+        shown = next(node for node in page.variants[0].nodes() if isinstance(node, RowList))
+        self.assertEqual([plain(one.words) for one in shown.entries][:3], [
+            "Red light for the night.", "Red light for the night.", "Paper that lasts."])
+
+    def test_a_column_that_goes_leaves_words_and_one_in_an_address_stays(self) -> None:
+        own = self.column("Own", self.groups)
+        bare = delete_column(self.site, self.groups.id, own)
+        page = bare.page(PAGE)
+        assert page is not None
+        node = next(node for node in page.variants[0].nodes() if node.id == "text1")
+        self.assertEqual([read_lines(node, path) for path in texts_of(node)],
+                         [(text("Have a look: no words yet"),)])
+        named = set_said(self.site, PAGE, "slug", (
+            Run("x", column=self.things.columns[0].id), Run("y", column=self.through)))
+        with self.assertRaisesRegex(EditError, "in the address"):
+            delete_column(named, self.groups.id, own)
+
+    def test_what_can_be_reached_is_offered_by_name(self) -> None:
+        offered = columns_in_reach(self.site, self.things)
+        self.assertEqual(offered[self.through], "Group › Own")
+        self.assertEqual(sample_of(self.site, self.things, self.through),
+                         "Red light for the night.")
 
 
 class EditTest(GoodsCase):

@@ -6,7 +6,7 @@ import msgspec
 
 from needle.core.edit.place import EditError
 from needle.core.site.site import Site
-from needle.core.tables.cells import CellError, shown, sort_key, taken
+from needle.core.tables.cells import CellError, plural_categories, shown, sort_key, taken
 from needle.core.tables.csvfile import SheetError, copied, pasted, read_sheet, written
 from needle.core.tables.editing import (
     add_column,
@@ -83,6 +83,17 @@ class CellTest(unittest.TestCase):
             with self.subTest(cell=cell, shape=shape):
                 said = shown(column(kind), cell, shape, language)
                 self.assertEqual(said.replace("\xa0", " ").replace("\u202f", " "), words)
+
+    def test_a_number_is_written_with_what_it_counts(self) -> None:
+        seats = msgspec.structs.replace(column("number"), counts=("seat", "seats"))
+        for cell, words in (("1", "1 seat"), ("0", "0 seats"), ("1200", "1,200 seats"),
+                            ("", ""), ("many", "many")):
+            self.assertEqual(shown(seats, cell, "counted", "en"), words)
+        self.assertEqual(shown(column("number"), "3", "counted", "en"), "3")
+        self.assertEqual(plural_categories("pl"), ("one", "few", "many", "other"))
+        places = msgspec.structs.replace(seats, counts=("miejsce", "miejsca", "miejsc"))
+        self.assertEqual([shown(places, cell, "counted", "pl") for cell in ("1", "3", "5", "22")],
+                         ["1 miejsce", "3 miejsca", "5 miejsc", "22 miejsca"])
 
     def test_cells_of_a_project_from_elsewhere_may_hold_anything(self) -> None:
         for cell in ("x", "NaN", "Infinity EUR", "1e999999", "2027-13-45", "12 QQQ", "-",

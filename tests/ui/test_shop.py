@@ -153,6 +153,21 @@ class OrderBookTest(DeskTest):
         book.state.chosen.emit("cancelled")
         self.assertEqual(book.table.rowCount(), 1)
 
+    def test_the_table_is_told_what_sells_in_one_step(self) -> None:
+        for number in range(3):
+            self.order(number)
+        book = self.book()
+        book.becomes["cancelled"].click()
+        before = self.session.site
+        book.tell_lists()
+        table = self.session.site.tables[0]
+        sold = table.meaning("sold")
+        assert sold is not None
+        self.assertEqual([table.cell(row, sold.id) for row in table.rows[:2]], ["2", "0"])
+        self.assertIsNotNone(table.meaning("together"))
+        self.session.undo()
+        self.assertIs(self.session.site, before)
+
     def test_more_than_are_listed_are_summed_and_written_out(self) -> None:
         for number in range(3):
             self.order(number)

@@ -186,6 +186,30 @@ class MatchingTest(TablesTest):
         self.assertEqual((kind.kind, kind.of, added.means),
                          ("link", self.session.site.tables[1].id, "added"))
 
+    def test_a_number_says_what_it_counts_and_words_reach_a_named_row(self) -> None:
+        self.session.edit("another", lambda site: add_table(site, towns("Group,Own\nA,So\n", 5)))
+        groups = self.session.site.tables[1]
+        card = self.card_shown()
+        with mock.patch.object(ColumnDialog, "exec", lambda dialog: (
+                dialog.name.setText("Seats"), dialog.kind.show_value("number"),
+                dialog.kind.chosen.emit("number"), dialog.counts.setText("seat, seats,"))):
+            card.ask_column(-1)
+        with mock.patch.object(ColumnDialog, "exec", lambda dialog: (
+                dialog.name.setText("Group"), dialog.kind.show_value(f"link:{groups.id}"),
+                dialog.kind.chosen.emit(f"link:{groups.id}"))):
+            card.ask_column(-1)
+        table = self.session.site.tables[0]
+        seats, group = table.columns[-2:]
+        self.assertEqual(seats.counts, ("seat", "seats"))
+        dialog = ColumnDialog(seats, self.session.site.tables, "pl", card)
+        self.assertEqual(dialog.counts.text(), "seat, seats")
+        self.assertIn("a few", dialog.counts.placeholderText())
+        asking = ChipDialog(self.session.site, table, self.window)
+        path = f"{group.id}.{groups.columns[1].id}"
+        asking.column.show_value(path)
+        asking._put()
+        self.assertEqual((asking.column.currentText(), asking.chosen), ("Group › Own", f"{path}|"))
+
     def card_shown(self) -> TableCard:
         self.shown()
         card = self.card()

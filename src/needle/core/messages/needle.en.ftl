@@ -408,6 +408,7 @@ sheet-cells = { $count ->
    *[other] { $count } cells do not fit, so nothing was taken:
 } { $faults }
 table-gone = This table is no longer there.
+shop-none = Nothing is sold yet. Connect, Shop, says of which table things are.
 table-used = “{ $page }” makes its pages of this table. Make it an ordinary page first.
 table-name-taken = There is a table called “{ $name }” already.
 table-needs-name = A table or column needs a name.

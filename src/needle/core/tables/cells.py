@@ -20,7 +20,8 @@ from needle.core.messages.message import CoreError
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.tables import LONGEST_CELL, TableColumn
 
-__all__ = ["CellError", "amount_words", "number_of", "shown", "sort_key", "taken"]
+__all__ = ["CellError", "amount_words", "number_of", "plural_categories", "shown", "sort_key",
+           "taken"]
 
 _SPACES = str.maketrans("", "", "  \u202f\u2009\t'’")
 _NUMBER = re.compile(r"[+-]?[\d.,]*\d[\d.,]*")
@@ -37,6 +38,7 @@ _IN_WORDS = re.compile(r"(?:[^\W\d]+,? )?(\d{1,2})(?:st|nd|rd|th|\.)? ?(?:of |de
 _MONTH_FIRST = re.compile(r"(?:[^\W\d]+,? )?([^\W\d]+)\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})")
 # A comma stands within names of pictures too, but not right after the ending of one.
 _PICTURES = re.compile(r"[;|\n]|(?<=\.[a-zA-Z0-9]{3}),|(?<=\.[a-zA-Z0-9]{4}),")
+_CATEGORIES = ("zero", "one", "two", "few", "many", "other")
 _SEPARATORS = re.compile(r"[,;|]")
 
 
@@ -240,9 +242,24 @@ def shown(column: TableColumn, cell: str, shape: str, language: Language) -> str
         return ""
     try:
         words = _WRITERS.get(column.kind, _as_it_is)(cell, shape, language)
+        if shape == "counted" and column.counts:
+            words = f"{words} {_form(column.counts, _known(cell), language)}"
     except (ArithmeticError, ValueError):
         words = cell  # A project from elsewhere may hold anything; it is words then.
     return _CASES.get(shape, str)(words)
+
+
+def plural_categories(language: Language) -> tuple[str, ...]:
+    """Return the forms of words that a language tells apart by number: CLDR's plural categories,
+    in CLDR's order."""
+    known = {*_locale(language).plural_form.tags, "other"}
+    return tuple(one for one in _CATEGORIES if one in known)
+
+
+def _form(forms: tuple[str, ...], number: Decimal, language: Language) -> str:
+    place = plural_categories(language).index(_locale(language).plural_form(number))
+    # Words that were given for a language with fewer forms: the last one is the most general.
+    return forms[min(place, len(forms) - 1)]
 
 
 def number_of(cell: str) -> Decimal | None:

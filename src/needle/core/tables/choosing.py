@@ -174,8 +174,9 @@ def deciding_cells(table: Table, node: RowList) -> Callable[[TableRow], tuple[st
     as they are the table's own."""
     wanted = {node.where, node.same, node.order}
     if node.choose == "related":
+        named = table.meaning("together") is not None  # Things are named by what they are called.
         places = [place for place, column in enumerate(table.columns)
-                  if column.kind in _TRAITS or column.id in wanted]
+                  if column.kind in _TRAITS or column.id in wanted or (named and place == 0)]
     elif node.choose:  # Links go by what a row is called.
         places = [place for place, column in enumerate(table.columns)
                   if place == 0 or column.means or column.id in wanted]
@@ -269,20 +270,26 @@ def _top_rated(asked: _Asked, rows: Sequence[TableRow]) -> list[TableRow]:
 
 
 def _related(asked: _Asked, rows: Sequence[TableRow]) -> list[TableRow]:
-    """Return the rows that share tags, choices and links with the page's; most of them first."""
+    """Return the rows that are often bought with the page's, then those that share tags, choices
+    and links with it; most of them first."""
     table, own = asked.table, asked.own
     if own is None:
         return []
+    first = [row for name in _together(table, own)
+             if (row := table.row_called(name)) is not None and row is not own]
+    named = {row.id for row in first}
     having = remembered(table, "traits", _by_trait)
     shared: Counter[int] = Counter()
     for trait in _traits(table, own):
         shared.update(having[trait])
     among = None if rows is table.rows else {row.id for row in rows}
     counts = ((-count, place) for place, count in shared.items())
-    # One more, as the row itself shares everything with itself.
-    found = nsmallest(asked.most + 1, counts) if asked.most and among is None else sorted(counts)
-    return [row for _, place in found if (row := table.rows[place]) is not own
-            and (among is None or row.id in among)]
+    # Some more: the row itself shares everything with itself, and some may stand there already.
+    most = asked.most + 1 + len(first)
+    found = nsmallest(most, counts) if asked.most and among is None else sorted(counts)
+    first += [row for _, place in found if (row := table.rows[place]) is not own
+              and row.id not in named]
+    return [row for row in first if among is None or row.id in among]
 
 
 def likened_by(old: Table, new: Table, changed: Iterable[tuple[TableRow, TableRow]]) -> set[Id]:
@@ -297,11 +304,29 @@ def likened_by(old: Table, new: Table, changed: Iterable[tuple[TableRow, TableRo
         for pair in changed:
             for trait in _traits(table, pair[place]):
                 found.update(table.rows[number].id for number in having[trait])
+            label = table.label(pair[place]).casefold()
+            found.update(remembered(table, "naming", _by_named).get(label, ()))
+    return found
+
+
+def _together(table: Table, row: TableRow) -> list[str]:
+    """Return what is often bought with a row, in small letters, the most often first."""
+    column = table.meaning("together")
+    return _tags(table.cell(row, column.id)) if column is not None else []
+
+
+def _by_named(table: Table) -> Mapping[str, list[Id]]:
+    """Return the rows with which others are often bought, by the names of those."""
+    found: dict[str, list[Id]] = {}
+    for row in table.rows:
+        for name in _together(table, row):
+            found.setdefault(name, []).append(row.id)
     return found
 
 
 def _traits(table: Table, row: TableRow) -> set[tuple[Id, str]]:
-    return {(column.id, value) for column in table.columns if column.kind in _TRAITS
+    return {(column.id, value) for column in table.columns
+            if column.kind in _TRAITS and column.means != "together"
             for value in _values(column, table.cell(row, column.id)) if value}
 
 

@@ -8,7 +8,7 @@ from needle.core.edit.place import EditError
 from needle.core.site.site import Page, Site
 from needle.core.tables.cells import CellError, taken
 from needle.core.tables.choosing import is_master
-from needle.core.tables.mastering import table_of, without_column
+from needle.core.tables.mastering import leading_to, table_of, without_column
 from needle.core.values.ids import Id, new_id
 from needle.core.values.tables import (
     COLUMN_KINDS,
@@ -182,7 +182,8 @@ def renamed_links(site: Site, old: Table, new: Table) -> Site:
     Args:
         old, new: The table before and after; rows are known by their ids.
     """
-    if not any(column.of == new.id for table in site.tables for column in table.columns):
+    if not any(column.of == new.id for table in site.tables for column in table.columns) and (
+            new.meaning("together") is None):
         return site
     names = {old.label(row).casefold(): new.label(now) for row in old.rows
              if (now := new.row(row.id)) is not None and now is not row
@@ -196,13 +197,18 @@ def renamed_links(site: Site, old: Table, new: Table) -> Site:
 def _relinked(table: Table, to: Id, names: Mapping[str, str]) -> Table:
     places = [place for place, column in enumerate(table.columns)
               if column.kind == "link" and column.of == to]
-    if not places:
+    several = [place for place, column in enumerate(table.columns)
+               if column.means == "together" and table.id == to]
+    if not places and not several:
         return table
 
     def renamed(row: TableRow) -> TableRow:
         cells = list(row.cells)
         for place in places:
             cells[place] = names.get(cells[place].casefold(), cells[place])
+        for place in several:
+            cells[place] = ", ".join(names.get(name.casefold(), name)
+                                     for name in cells[place].split(", "))
         return row if tuple(cells) == row.cells else TableRow(row.id, tuple(cells))
 
     rows = tuple(map(renamed, table.rows))
@@ -219,9 +225,12 @@ def _fitting(table: Table, row: TableRow, column: TableColumn, words: str, site:
 
 
 def shape_column(site: Site, table_id: Id, column_id: Id, name: str, kind: str, of: Id,
-                 means: str) -> Site:
+                 means: str, counts: tuple[str, ...] = ()) -> Site:
     """Return the site with a column of another name, kind and meaning; as `rename_column`,
     `change_kind` and `give_meaning` do it.
+
+    Args:
+        counts: Of a number: what it counts; see `TableColumn`.
 
     Raises:
         EditError: As those do; nothing is changed then.
@@ -231,8 +240,12 @@ def shape_column(site: Site, table_id: Id, column_id: Id, name: str, kind: str, 
     if column is not None and (kind, of) != (column.kind, column.of):
         site = change_kind(site, table_id, column_id, kind, of)
         column = table_of(site, table_id).column(column_id)
-    return give_meaning(site, table_id, column_id, means) \
-        if column is not None and means != column.means else site
+    if column is not None and means != column.means:
+        site = give_meaning(site, table_id, column_id, means)
+    table = table_of(site, table_id)
+    counts = counts if kind == "number" else ()
+    return site if table.columns[_place(table, column_id)].counts == counts else _with_column(
+        site, table, column_id, counts=counts)
 
 
 def delete_column(site: Site, table_id: Id, column_id: Id) -> Site:
@@ -245,19 +258,15 @@ def delete_column(site: Site, table_id: Id, column_id: Id) -> Site:
     place = _place(table, column_id)
     if len(table.columns) == 1:
         raise EditError("column-last")
-    for page in used_by(site, table_id):
-        name = table.columns[place].name
-        if any(run.column == column_id for run in page.master.slug):
-            raise EditError("column-in-address", column=name, page=page.name)
+    leads = leading_to(site, table_id, column_id)
     for page in site.pages:  # Those of another table, too: “rows of this one”.
+        if any(run.column and leads(page.master.table)(run.column) for run in page.master.slug):
+            raise EditError("column-in-address", column=table.columns[place].name, page=page.name)
         if any(one.column == column_id for one in page.master.only):
             raise EditError("column-in-conditions", column=table.columns[place].name,
                             page=page.name)
-    masters = {page.id for page in used_by(site, table_id)} | {
-        page.id for page in site.pages
-        if any(one.condition.column == column_id for one in page.master.parts)}
     site = msgspec.structs.replace(site, pages=tuple(
-        without_column(page, column_id) if page.id in masters else page for page in site.pages))
+        without_column(site, page, table_id, column_id) for page in site.pages))
     made = msgspec.structs.replace(
         table, columns=(*table.columns[:place], *table.columns[place + 1:]),
         rows=tuple(TableRow(row.id, (*row.cells[:place], *row.cells[place + 1:]))

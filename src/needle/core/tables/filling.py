@@ -18,9 +18,9 @@ from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import children_of
-from needle.core.tables.cells import shown
 from needle.core.tables.choosing import is_master, meets, rows_for
 from needle.core.tables.goods import Linking, goods_of, linking_to, rows_linking, same_heads
+from needle.core.tables.rowwords import RowWords, filled_text, tables_by_id
 from needle.core.values.about import About
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
@@ -32,6 +32,7 @@ from needle.core.values.strict import StrictError
 from needle.core.values.tables import (
     NO_MASTER,
     Bound,
+    ColumnPath,
     Departure,
     Table,
     TableColumn,
@@ -42,7 +43,6 @@ from needle.core.values.words import Run, Text, plain
 
 __all__ = [
     "filled_page",
-    "filled_text",
     "media_by_name",
     "rebuilt",
     "row_page_id",
@@ -110,19 +110,22 @@ def _filled_of(site: Site, page: Page, table: Table) -> Callable[[TableRow], Pag
     media = remembered(site, "media_by_name", media_by_name) if bound else {}
     linking = linking_to(site, table)
     heads = _heads(page, linking)
+    through, tables = _through(page), tables_by_id(site)
 
     def filled(row: TableRow) -> Page:
         shown_media = tuple(media.get(name.casefold()) for column in bound
                             for name in table.cell(row, column).split("; ")) if bound else ()
         linked = tuple(rows_linking(one, table.label(row)) for one in linking) if linking else ()
+        words = RowWords(table, row, language, tables)
+        reached = tuple(map(words.reached, through)) if through else ()
         held = known.get(row.id, ())
         for made in held:
             if made.row is row and made.columns is columns and made.heads is heads and (
                     made.language == language and made.media == shown_media
-                    and made.linked == linked):
+                    and made.linked == linked and _same_reach(made.reached, reached)):
                 return made.page
-        fresh = _Made(row, columns, language, shown_media, heads, linked,
-                      _Filling(table, row, language, media, linking, linked).page(page))
+        fresh = _Made(row, columns, language, shown_media, heads, linked, reached,
+                      _Filling(words, media, linking, linked).page(page))
         # The one before stays: what changed is told from both.
         known[row.id] = (fresh, *held[:1])
         return fresh.page
@@ -139,6 +142,9 @@ def _heads(page: Page, linking: tuple[Linking, ...]) -> tuple[Linking, ...]:
     return held[0]
 
 
+_Reached = tuple[Table, TableRow] | None
+
+
 class _Made(NamedTuple):
     """A page of a row, and what it was made of besides its master."""
 
@@ -148,7 +154,34 @@ class _Made(NamedTuple):
     media: tuple[Medium | None, ...]
     heads: tuple[Linking, ...]
     linked: tuple[tuple[TableRow, ...], ...]
+    reached: tuple[_Reached, ...]
     page: Page
+
+
+def _through(page: Page) -> tuple[ColumnPath, ...]:
+    """Return the columns of rows of other tables that a page shows, one for each way there."""
+    return remembered(page, "through", lambda page: tuple(sorted({
+        run.column.partition(".")[0] for line in _all_words(page) for run in line
+        if "." in run.column})))
+
+
+def _all_words(page: Page) -> Iterator[Text]:
+    master = page.master
+    yield from (master.slug, master.title, master.description)
+    for departure in master.departures:
+        yield from departure.words
+    for variant in page.variants:
+        for node in variant.nodes():
+            for path in _own_texts(node):
+                yield from read_lines(node, path)
+
+
+def _same_reach(one: tuple[_Reached, ...], other: tuple[_Reached, ...]) -> bool:
+    """Whether the same rows are named, in tables with the same columns."""
+    return len(one) == len(other) and all(
+        old is new or (old is not None and new is not None and old[1] is new[1]
+                       and old[0].columns is new[0].columns)
+        for old, new in zip(one, other, strict=True))
 
 
 def shown_page(site: Site, page: Page, row: TableRow | None) -> Page:
@@ -193,26 +226,13 @@ def media_by_name(site: Site) -> Mapping[str, Medium]:
     return found
 
 
-def filled_text(value: Text, table: Table, row: TableRow, language: Language) -> Text:
-    """Return words with the values of a row; where it has none, the words stay that stand there."""
-    if not any(run.column for run in value):
-        return value
-    return tuple(_filled_run(run, table, row, language) for run in value)
-
-
-def _filled_run(run: Run, table: Table, row: TableRow, language: Language) -> Run:
-    column = table.column(run.column) if run.column else None
-    words = shown(column, table.cell(row, column.id), run.shape, language) if column else ""
-    return msgspec.structs.replace(run, words=words) if words and words != run.words else run
-
-
 class _Filling:
     """Makes the page of one row."""
 
-    def __init__(self, table: Table, row: TableRow, language: Language,
-                 media: Mapping[str, Medium], linking: Sequence[Linking],
+    def __init__(self, words: RowWords, media: Mapping[str, Medium], linking: Sequence[Linking],
                  linked: tuple[tuple[TableRow, ...], ...]) -> None:
-        self._table, self._row, self._language = table, row, language
+        self._words = words
+        self._table, self._row, self._language = words.table, words.row, words.language
         self._media, self._linking, self._linked = media, linking, linked
 
     def page(self, page: Page) -> Page:
@@ -264,13 +284,12 @@ class _Filling:
         return about
 
     def _said(self, words: Text) -> str:
-        return plain(filled_text(words, self._table, self._row, self._language))[:_LONGEST_WORDS]
+        return plain(filled_text(words, self._words))[:_LONGEST_WORDS]
 
     def _node(self, node: Node, apart: Sequence[Bound], own: Sequence[Departure]) -> Node:
         for path in _own_texts(node):
             lines = read_lines(node, path)
-            fresh = tuple(filled_text(line, self._table, self._row, self._language)
-                          for line in lines)
+            fresh = tuple(filled_text(line, self._words) for line in lines)
             if any(new is not old for new, old in zip(fresh, lines, strict=True)):
                 node = with_lines(node, path, fresh)
         for bound in apart:
@@ -280,8 +299,7 @@ class _Filling:
                 node = msgspec.structs.replace(node, hidden=_EVERYWHERE)
             elif one.path in texts_of(node):
                 node = with_lines(node, one.path, tuple(
-                    filled_text(line, self._table, self._row, self._language)
-                    for line in one.words))
+                    filled_text(line, self._words) for line in one.words))
         return node
 
     def _bound(self, node: Node, bound: Bound) -> Node:

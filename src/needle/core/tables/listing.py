@@ -22,8 +22,9 @@ from needle.core.tables.choosing import (
     likened_by,
     own_row,
 )
-from needle.core.tables.filling import filled_text, media_by_name, rebuilt
+from needle.core.tables.filling import media_by_name, rebuilt
 from needle.core.tables.goods import goods_of, linked_to
+from needle.core.tables.rowwords import RowWords, filled_text, tables_by_id
 from needle.core.tables.trail import pages_of_rows
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
@@ -252,8 +253,8 @@ class _Feed:
 
 
 def _entry(whole: Site, table: Table, row: TableRow, node: RowList) -> RowEntry:
-    title, words = (filled_text(said, table, row, whole.language)
-                    for said in (node.title, node.words))
+    own = RowWords(table, row, whole.language, tables_by_id(whole))
+    title, words = (filled_text(said, own) for said in (node.title, node.words))
     # Of several pictures a cell shows the first.
     medium = remembered(whole, "media_by_name", media_by_name).get(
         table.cell(row, node.picture).partition("; ")[0].casefold()) if node.picture else None

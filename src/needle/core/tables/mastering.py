@@ -8,6 +8,7 @@ import msgspec
 from needle.core.edit.pages import page_index, set_page, slug_for
 from needle.core.edit.place import EditError, find, node_at
 from needle.core.edit.texts import with_lines
+from needle.core.kinds.rowlist import RowList
 from needle.core.render.texts import read_lines, texts_of
 from needle.core.site.site import Page, Site, Variant
 from needle.core.tables.choosing import is_master
@@ -18,6 +19,7 @@ from needle.core.values.node import Node
 from needle.core.values.tables import (
     NO_MASTER,
     Bound,
+    ColumnPath,
     Condition,
     Departure,
     Fact,
@@ -28,9 +30,9 @@ from needle.core.values.tables import (
 )
 from needle.core.values.words import Run, Text, marked, plain, tidy
 
-__all__ = ["best_row", "bind", "conditions_of", "depart", "departures_of", "make_master",
-           "put_back", "put_chip", "set_conditions", "set_facts", "set_part", "set_said",
-           "table_of", "unmake_master", "untold", "with_following", "without_column"]
+__all__ = ["best_row", "bind", "conditions_of", "depart", "departures_of", "leading_to",
+           "make_master", "put_back", "put_chip", "set_conditions", "set_facts", "set_part",
+           "set_said", "table_of", "unmake_master", "untold", "with_following", "without_column"]
 
 # Shorter values stand on a page by chance.
 _SHORTEST = 3
@@ -88,7 +90,8 @@ def make_master(site: Site, page_id: Id, table_id: Id, row_id: Id = "") -> Site:
                  Run(table.label(row), column=table.columns[0].id))
     master = Master(table=table_id, slug=_slug(page, table, row), title=title,
                     description=chips((Run(page.description),) if page.description else ()))
-    variants = tuple(_respoken(variant, chips) for variant in page.variants)
+    variants = tuple(_respoken(variant, lambda node, words: (
+        words if isinstance(node, RowList) else chips(words))) for variant in page.variants)
     return set_page(site, page_id, master=master, variants=variants)
 
 
@@ -123,12 +126,12 @@ def _parted(run: Run, cell: str, column: Id) -> list[Run]:
             for place, part in enumerate(parts) if part]
 
 
-def _respoken(variant: Variant, change: Callable[[Text], Text]) -> Variant:
+def _respoken(variant: Variant, change: Callable[[Node, Text], Text]) -> Variant:
     """Return a variant with every text changed; branches without a change are shared."""
     def respoken(node: Node) -> Node:
         for path in texts_of(node):
             lines = read_lines(node, path)
-            made = tuple(map(change, lines))
+            made = tuple(change(node, line) for line in lines)
             if made != lines:
                 node = with_lines(node, path, made)
         return node
@@ -140,35 +143,62 @@ def unmake_master(site: Site, page_id: Id) -> Site:
     """Return the site with a master as an ordinary page again, with the words that stand there."""
     page = site.pages[page_index(site, page_id)]
     return set_page(site, page_id, master=NO_MASTER, variants=tuple(
-        _respoken(variant, lambda words: _without_chips(words, "")) for variant in page.variants))
+        _respoken(variant, lambda node, words: words if isinstance(node, RowList)
+                  else _without_chips(words, lambda _: True)) for variant in page.variants))
 
 
-def _without_chips(words: Text, column: Id) -> Text:
-    if not any(run.column and column in ("", run.column) for run in words):
+def _without_chips(words: Text, gone: Callable[[ColumnPath], bool]) -> Text:
+    if not any(run.column and gone(run.column) for run in words):
         return words
     return tidy(msgspec.structs.replace(run, column="", shape="")
-                if column in ("", run.column) else run for run in words)
+                if run.column and gone(run.column) else run for run in words)
 
 
-def without_column(page: Page, column: Id) -> Page:
-    """Return a master in which a column that is to go is shown nowhere; words stay."""
-    master = page.master
+def leading_to(site: Site, table: Id, column: Id) -> Callable[[Id], Callable[[ColumnPath], bool]]:
+    """Return what tells, for a table whose rows words are about, which of the columns that stand
+    for words lead to one of a table."""
+    def for_table(about: Id) -> Callable[[ColumnPath], bool]:
+        held = site.table(about)
+        links = {one.id for one in held.columns if one.of == table} if held is not None else ()
 
+        def gone(path: ColumnPath) -> bool:
+            head, _, own = path.partition(".")
+            return (about == table and head == column) or (own == column and head in links)
+
+        return gone
+
+    return for_table
+
+
+def without_column(site: Site, page: Page, table: Id, column: Id) -> Page:
+    """Return a page on which a column that is to go is shown nowhere; words stay."""
+    gone_for = leading_to(site, table, column)
+    variants = tuple(_respoken(variant, lambda node, words: _without_chips(
+        words, gone_for(node.table if isinstance(node, RowList) else page.master.table)))
+        for variant in page.variants)
+    master = _master_without(page.master, table, column, gone_for(page.master.table))
+    if master == page.master and all(
+            new is old for new, old in zip(variants, page.variants, strict=True)):
+        return page
+    return msgspec.structs.replace(page, variants=variants, master=master)
+
+
+def _master_without(master: Master, table: Id, column: Id, gone: Callable[[ColumnPath], bool],
+                    ) -> Master:
     def bare(words: Text) -> Text:
-        return _without_chips(words, column)
+        return _without_chips(words, gone)
 
+    own = column if master.table == table else ""
     return msgspec.structs.replace(
-        page, variants=tuple(_respoken(variant, bare) for variant in page.variants),
-        master=msgspec.structs.replace(
-            master, title=bare(master.title), description=bare(master.description),
-            apart=tuple(one for one in master.apart if one.column != column),
-            parts=tuple(one for one in master.parts if one.condition.column != column),
-            facts=tuple(one for one in master.facts if one.column != column),
-            departures=tuple(msgspec.structs.replace(one, words=tuple(map(bare, one.words)))
-                             for one in master.departures)))
+        master, title=bare(master.title), description=bare(master.description),
+        apart=tuple(one for one in master.apart if one.column != own),
+        parts=tuple(one for one in master.parts if one.condition.column != column),
+        facts=tuple(one for one in master.facts if one.column != own),
+        departures=tuple(msgspec.structs.replace(one, words=tuple(map(bare, one.words)))
+                         for one in master.departures))
 
 
-def put_chip(site: Site, node_id: Id, path: str, start: int, stop: int, column: Id,
+def put_chip(site: Site, node_id: Id, path: str, start: int, stop: int, column: ColumnPath,
              shape: str = "") -> Site:
     """Return the site with a column's value in place of a stretch of words; or, without a column,
     with the words alone.

@@ -16,7 +16,7 @@ import msgspec
 from needle.core.colour.palette import ROLES
 from needle.core.messages.message import CoreError, say
 
-__all__ = ["Address", "Choice", "Colour", "Domain", "Face", "Hex", "Id", "MediaFile",
+__all__ = ["Address", "Choice", "Colour", "ColumnPath", "Domain", "Face", "Hex", "Id", "MediaFile",
            "MediaFileOrNone", "OneOf", "OwnId", "PageFile", "PaletteRole", "Ratio", "Rule", "Slug",
            "Span", "Strict", "StrictError", "StyleKey", "VariantKey", "limit_of", "one_of",
            "rules_of", "strict_meta", "whole"]
@@ -110,6 +110,8 @@ _HEX = "#[0-9a-f]{6}"
 OwnId = Annotated[str, strict_meta("id", _ID)]
 # The id of something else, or nothing.
 Id = Annotated[str, strict_meta("id", f"(?:{_ID})?")]
+# A column, or, after a point, one of the table whose row it names; or nothing.
+ColumnPath = Annotated[str, strict_meta("id", rf"(?:{_ID}(?:\.{_ID})?)?")]
 PaletteRole = Annotated[str, strict_meta("role", _ROLE)]
 Hex = Annotated[str, strict_meta("hex", _HEX)]
 Colour = Annotated[str, strict_meta("colour", f"(?:{_HEX}|{_ROLE})?")]

@@ -4,13 +4,13 @@ from collections.abc import Mapping
 from typing import Annotated
 
 from needle.core.values.remembering import remembered
-from needle.core.values.strict import Id, OwnId, Strict, one_of, strict_meta
+from needle.core.values.strict import ColumnPath, Id, OwnId, Strict, one_of, strict_meta
 from needle.core.values.value import Value
 from needle.core.values.words import Text
 
 __all__ = ["COLUMN_KINDS", "LONGEST_CELL", "MEANINGS", "MOST_COLUMNS", "MOST_ROWS", "NO_MASTER",
-           "SHAPES", "Bound", "Condition", "Departure", "Fact", "Master", "Match", "OnlyFor",
-           "Table", "TableColumn", "TableRow"]
+           "SHAPES", "Bound", "ColumnPath", "Condition", "Departure", "Fact", "Master", "Match",
+           "OnlyFor", "Table", "TableColumn", "TableRow"]
 
 # How kinds of columns are called.
 COLUMN_KINDS: Mapping[str, str] = {
@@ -25,13 +25,16 @@ MEANINGS: Mapping[str, tuple[str, tuple[str, ...]]] = {
     "stock": ("Pieces in stock", ("number",)), "sku": ("Item number", ("text", "number")),
     "option": ("Option: size, colour", ("text", "choice")), "added": ("Since when", ("date",)),
     "sold": ("Pieces sold", ("number",)), "featured": ("Shown first", ("yes",)),
+    "together": ("Often bought with it", ("tags",)),
     "rating": ("Rating from 1 to 5", ("number",)), "ratings": ("How many rated it", ("number",)),
     "north": ("Degrees north", ("number",)), "east": ("Degrees east", ("number",))}
 # How a value may be written out where it stands; see `tables.showing`.
 SHAPES: Mapping[str, str] = {
     "": "As it is", "capitals": "CAPITALS", "small": "small letters", "first": "First letter large",
-    "day": "Day and month", "long": "Whole date", "short": "Short date", "round": "Without cents"}
+    "day": "Day and month", "long": "Whole date", "short": "Short date", "round": "Without cents",
+    "counted": "With what it counts: 1 seat, 3 seats"}
 MOST_ROWS, MOST_COLUMNS, LONGEST_CELL = 50_000, 60, 20_000
+_COUNTED = Annotated[str, strict_meta("table-name", r"(?=.*\S)[^\x00-\x1f\x7f]{1,60}")]
 _NAME = Annotated[str, strict_meta("table-name", r"(?=.*\S)[^\x00-\x1f\x7f]{1,80}")]
 
 
@@ -43,6 +46,8 @@ class TableColumn(Value, frozen=True):
         choices: Of a choice: what may stand there.
         of: Of a row of another table: which table. Its cells hold what that row is called.
         means: A key of `MEANINGS`, or nothing.
+        counts: Of a number: what it counts, in each form that the language of the site tells
+            apart, in the order of CLDR's plural categories: ("seat", "seats").
     """
 
     id: OwnId
@@ -51,6 +56,7 @@ class TableColumn(Value, frozen=True):
     choices: tuple[str, ...] = ()
     of: Id = ""
     means: Annotated[str, one_of("", *MEANINGS)] = ""
+    counts: tuple[_COUNTED, ...] = ()
 
 
 class TableRow(Strict, frozen=True, array_like=True):

@@ -6,7 +6,7 @@ from itertools import groupby
 
 import msgspec
 
-from needle.core.values.strict import Choice, Colour, Id, Strict
+from needle.core.values.strict import Choice, Colour, ColumnPath, Id, Strict
 
 __all__ = ["Run", "Text", "joined", "marked", "plain", "replaced", "respell", "text", "tidy"]
 
@@ -20,8 +20,8 @@ class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
         colour: A role of the brand's palette or "#rrggbb".
         advert: The advert words that may stand in place of these; empty for none.
         invented: Nobody has confirmed these words yet: they were made up for a first draft.
-        column: On a page for each row: the column whose value stands in place of these; they
-            stand where a row has none.
+        column: On a page for each row: the column whose value stands in place of these, of the
+            row or of one that it names; they stand where there is none.
         shape: How that value is written out; a key of `tables.SHAPES`.
     """
 
@@ -32,7 +32,7 @@ class Run(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=True):
     colour: Colour = ""
     invented: bool = False
     advert: Id = ""
-    column: Id = ""
+    column: ColumnPath = ""
     shape: Choice = ""
 
     @property

@@ -1,7 +1,8 @@
 """The order book: what was ordered, by whom, and what became of it."""
 
 import time
-from collections.abc import Sequence
+from collections import Counter
+from collections.abc import Mapping, Sequence
 from datetime import datetime
 from decimal import Decimal
 from functools import partial
@@ -11,6 +12,7 @@ from PyQt6.QtCore import QBuffer, QIODevice, Qt
 from PyQt6.QtGui import QPageSize, QPdfWriter, QTextDocument
 from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
 
+from needle.core.shop.selling import with_sales
 from needle.core.tables.cells import amount_words
 from needle.core.tables.csvfile import written
 from needle.core.values.counting import counted
@@ -22,6 +24,7 @@ from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
+from needle.ui.words import set_tip
 
 __all__ = ["OrderBook", "packing_list"]
 
@@ -66,6 +69,11 @@ class OrderBook(QWidget):
         self._note = book.note
         book.head.addWidget(self.state)
         book.head.addWidget(button(tr("Write to a CSV file…"), self.ask_export))
+        tell = button(tr("Tell the lists"), self.tell_lists)
+        set_tip(tell, tr("Writes into the table how many of each thing were ordered, and what is "
+                         "often bought with it: lists of what sells best and of what is like a "
+                         "thing go by that."))
+        book.head.addWidget(tell)
         book.body.addWidget(self.table, 1)
         book.body.addWidget(self._empty)
         one = self._one = Card(tr("The order"))
@@ -112,7 +120,7 @@ class OrderBook(QWidget):
         return list_orders(self._outcomes.engine, str(self.state.currentData() or ""))
 
     def _summary(self, orders: Sequence[Order]) -> str:
-        real = [order for order in orders if order.state not in ("aside", "cancelled")]
+        real = list(filter(_counts, orders))
         if not real:
             return ""
         sums: dict[str, Decimal] = {}
@@ -169,6 +177,18 @@ class OrderBook(QWidget):
             self._session.said.emit(str(error), True)
         self.refresh()
 
+    def tell_lists(self) -> None:
+        """Write into the table of things what orders tell of them."""
+        told: list[Mapping[str, int]] = []
+        for order in filter(_counts, list_orders(self._outcomes.engine)):
+            pieces: Counter[str] = Counter()
+            for line in order.lines:
+                pieces[line.key.partition(".")[0]] += line.pieces
+            told.append(pieces)
+        if self._session.edit(tr("what sells"), lambda site: with_sales(site, told)):
+            self._session.said.emit(tr("The table says what {orders} tell. Send the pages that "
+                                       "change by it.", orders=counted(len(told), "order")), False)
+
     # Out
 
     def ask_export(self) -> None:
@@ -207,6 +227,11 @@ def _rows(order: Order) -> list[tuple[str, ...]]:
              str(line.pieces), line.unit, line.total,
              order.coupon.code if order.coupon else "", order.discount, order.way,
              order.carriage, order.tax, order.total, order.currency) for line in order.lines]
+
+
+def _counts(order: Order) -> bool:
+    """Whether an order is one that somebody made and did not take back."""
+    return order.state not in ("aside", "cancelled")
 
 
 def _when(at_ms: int) -> str:

@@ -5,7 +5,10 @@ from collections.abc import Mapping, Sequence
 from PyQt6.QtWidgets import QDialog, QFormLayout, QVBoxLayout, QWidget
 
 from needle.core.site.site import Page, Site
+from needle.core.tables.cells import plural_categories
+from needle.core.tables.rowwords import columns_in_reach
 from needle.core.values.about import ABOUT_KINDS
+from needle.core.values.language import Language
 from needle.core.values.tables import SHAPES, Fact, Table, TableColumn
 from needle.ui.builder.tables.kinds import (
     kind_choices,
@@ -16,6 +19,7 @@ from needle.ui.builder.tables.kinds import (
 from needle.ui.cards import button, foot, label
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
+from needle.ui.words import set_tip
 
 __all__ = ["ChipDialog", "ColumnDialog", "FactsDialog"]
 
@@ -32,8 +36,7 @@ class ChipDialog(QDialog):
         super().__init__(parent)
         self.setWindowTitle(tr("A column's value"))
         self.chosen: str | None = None
-        self.column = ChoiceEdit(tr("Column"), {one.id: one.name for one in table.columns},
-                                 inherit=False)
+        self.column = ChoiceEdit(tr("Column"), columns_in_reach(site, table), inherit=False)
         self.shape = ChoiceEdit(tr("Written"), {key: tr(words) for key, words in SHAPES.items()},
                                 inherit=False)
         form = QFormLayout()
@@ -109,15 +112,23 @@ class FactsDialog(QDialog):
                      for field, edit in self.fields.items() if field in fit and edit.currentData())
 
 
+def _forms(language: Language) -> str:
+    """Return an example of the forms that a language has."""
+    forms = {"zero": tr("no seats"), "one": tr("seat"), "two": tr("seats (two)"),
+             "few": tr("seats (a few)"), "many": tr("seats (many)"), "other": tr("seats")}
+    return ", ".join(forms[one] for one in plural_categories(language))
+
+
 class ColumnDialog(QDialog):
     """What a column is called, of which kind it is, and what it means."""
 
-    def __init__(self, column: TableColumn | None, tables: Sequence[Table], parent: QWidget,
-                 ) -> None:
+    def __init__(self, column: TableColumn | None, tables: Sequence[Table], language: Language,
+                 parent: QWidget) -> None:
         """Show a column.
 
         Args:
             tables: Those whose rows its cells may name.
+            language: That of the site: how many forms its words have for numbers.
         """
         super().__init__(parent)
         self.setWindowTitle(tr("Column") if column else tr("New column"))
@@ -126,13 +137,19 @@ class ColumnDialog(QDialog):
         self.kind.show_value("text" if column is None else
                              linked_kind(column.kind, column.of))
         self.means = ChoiceEdit(tr("Means"), {}, inherit=False)
-        self.kind.chosen.connect(lambda _: self._fit(""))
-        self._fit(column.means if column else "")
-        form = QFormLayout(self)
+        self.counts = WordsEdit(tr("Counts"), ", ".join(column.counts) if column else "")
+        self.counts.setPlaceholderText(_forms(language))
+        set_tip(self.counts, tr("What the number counts, in each form that the language of the "
+                                "site has for numbers: {forms}. Written “With what it counts”.",
+                                forms=_forms(language)))
+        form = self._form = QFormLayout(self)
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         form.addRow(tr("Name"), self.name)
         form.addRow(tr("Kind"), self.kind)
         form.addRow(tr("Means"), self.means)
+        form.addRow(tr("Counts"), self.counts)
+        self.kind.chosen.connect(lambda _: self._fit(""))
+        self._fit(column.means if column else "")
         form.addRow(foot(button(tr("Cancel"), self.reject),
                          button(tr("Keep it") if column else tr("Add it"), self.accept,
                                 main=True)))
@@ -144,6 +161,12 @@ class ColumnDialog(QDialog):
             self.means.addItem(words, key)
         self.means.show_value(means)
         self.means.setEnabled(self.means.count() > 1)
+        self._form.setRowVisible(self.counts, self.answers()[0] == "number")
+
+    def counted(self) -> tuple[str, ...]:
+        """Return what the number counts, in its forms."""
+        return tuple(tidy[:60] for form in self.counts.text().split(",")
+                     if (tidy := " ".join(form.split())))
 
     def answers(self) -> tuple[str, str, str]:
         """Return the kind, the table whose rows it names, and what it means."""

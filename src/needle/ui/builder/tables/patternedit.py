@@ -1,6 +1,7 @@
 """A line of words in which a column's value stands as one piece: a title, a description, an
 address."""
 
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from PyQt6.QtCore import QObject, QPointF, QRectF, QSizeF, Qt, pyqtSignal
@@ -19,8 +20,7 @@ from PyQt6.QtGui import (
 )
 from PyQt6.QtWidgets import QMenu, QPlainTextEdit, QWidget
 
-from needle.core.values.ids import Id
-from needle.core.values.tables import Table
+from needle.core.values.tables import ColumnPath
 from needle.core.values.words import Run, Text, tidy
 from needle.ui.language import tr
 from needle.ui.words import set_tip
@@ -83,7 +83,8 @@ class PatternEdit(QPlainTextEdit):
         assert layout is not None
         layout.registerHandler(_OBJECT, self._chip)
         self.setFixedHeight(self.fontMetrics().lineSpacing() * lines + 18)
-        self._table: Table | None = None
+        self._columns: Mapping[ColumnPath, str] = {}
+        self._sample: Callable[[ColumnPath], str] = lambda _: ""
         self._shown: Text = ()
 
     def _doc(self) -> QTextDocument:
@@ -91,9 +92,15 @@ class PatternEdit(QPlainTextEdit):
         assert doc is not None
         return doc
 
-    def show_words(self, words: Text, table: Table | None) -> None:
-        """Show words with their columns."""
-        self._table = table
+    def show_words(self, words: Text, columns: Mapping[ColumnPath, str],
+                   sample: Callable[[ColumnPath], str]) -> None:
+        """Show words with their columns.
+
+        Args:
+            columns: Those that can stand there, and how they are called.
+            sample: Returns what a row has in one.
+        """
+        self._columns, self._sample = columns, sample
         if self.hasFocus() and self.words() != self._shown:
             return  # What is being typed stays.
         self._shown = words
@@ -107,13 +114,12 @@ class PatternEdit(QPlainTextEdit):
         self._shown = self.words()
 
     def _insert(self, cursor: QTextCursor, run: Run) -> None:
-        column = self._table.column(run.column) if self._table else None
         shape = QTextCharFormat()
         shape.setObjectType(_OBJECT)
         shape.setProperty(_COLUMN, run.column)
         shape.setProperty(_WORDS, run.words)
         shape.setProperty(_SHAPE, run.shape)
-        shape.setProperty(_NAME, column.name if column else run.words)
+        shape.setProperty(_NAME, self._columns.get(run.column, run.words))
         cursor.insertText(_SIGN, shape)
 
     def words(self) -> Text:
@@ -138,22 +144,18 @@ class PatternEdit(QPlainTextEdit):
                 runs.append(Run(" "))
         return _joined(runs)
 
-    def put(self, column: Id) -> None:
+    def put(self, column: ColumnPath) -> None:
         """Put a column where the caret is."""
-        if self._table is None:
-            return
-        sample = next((cell for row in self._table.rows
-                       if (cell := self._table.cell(row, column))), "")
-        self._insert(self.textCursor(), Run(sample[:60] or "–", column=column))
+        self._insert(self.textCursor(), Run(self._sample(column)[:60] or "–", column=column))
         self.setFocus()
 
     def column_menu(self, parent: QWidget) -> QMenu:
         """Return a menu of the columns."""
         menu = QMenu(parent)
-        for column in self._table.columns if self._table else ():
-            action = menu.addAction(column.name.replace("&", "&&"))
+        for column, name in self._columns.items():
+            action = menu.addAction(name.replace("&", "&&"))
             assert action is not None
-            action.triggered.connect(lambda _=False, c=column.id: self.put(c))
+            action.triggered.connect(lambda _=False, c=column: self.put(c))
         return menu
 
     def keyPressEvent(self, event: QKeyEvent | None) -> None:

@@ -18,11 +18,11 @@ from needle.core.tables.choosing import is_master
 from needle.core.tables.editing import (
     add_column,
     delete_column,
-    give_meaning,
     shape_column,
     used_by,
 )
 from needle.core.tables.mastering import set_said
+from needle.core.tables.rowwords import columns_in_reach, sample_of
 from needle.core.values.ids import Id
 from needle.core.values.tables import Table
 from needle.core.values.words import Text
@@ -179,9 +179,12 @@ class TableCard(QWidget):
         page = self._session.page
         own = table is not None and is_master(page) and page.master.table == table.id
         self.pages.setVisible(own)
-        if own:
+        if table is not None and own:
+            site = self._session.site
+            columns = columns_in_reach(site, table)
             for field, edit in self.said.items():
-                edit.show_words(getattr(page.master, field), table)
+                edit.show_words(getattr(page.master, field), columns,
+                                partial(sample_of, site, table))
         self._offer_pages(table, own)
         self._show_row()
 
@@ -264,15 +267,16 @@ class TableCard(QWidget):
         table, column = self.table, self._column_at(place)
         if table is None or (place >= 0 and column is None):
             return
-        asking = ColumnDialog(column, self._session.site.tables, self)
+        asking = ColumnDialog(column, self._session.site.tables, self._session.site.language,
+                              self)
         if not asking.exec():
             return
-        name, (kind, of, means) = asking.name.text(), asking.answers()
+        name, (kind, of, means), counts = asking.name.text(), asking.answers(), asking.counted()
 
         def how(site: Site) -> Site:
             if column is not None:
-                return shape_column(site, table.id, column.id, name, kind, of, means)
+                return shape_column(site, table.id, column.id, name, kind, of, means, counts)
             site, made = add_column(site, table.id, name, kind, of)
-            return give_meaning(site, table.id, made, means)
+            return shape_column(site, table.id, made, name, kind, of, means, counts)
 
         self._session.edit(tr("column") if column else tr("add column"), how)
