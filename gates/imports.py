@@ -40,10 +40,10 @@ FLOORS: Mapping[str, Sequence[set[str]]] = {
         # What is proposed.
         {"readymade"}, {"draft"}),
     "practice": ({"faults", "shelf", "zones"}, {"running"},
-                 {"authority", "contacts", "ledger", "mailbox", "mailing", "names", "tags",
-                   "webserver", "words"}),
+                 {"authority", "contacts", "ledger", "mailbox", "mailing", "names", "payments",
+                  "tags", "webserver", "words"}),
     "services": ({"adapter"}, {"secrecy", "http"},
-                 {"contacts", "files", "hooks", "lists", "mail", "words"}, {"registry"},
+                 {"contacts", "files", "hooks", "lists", "mail", "payments", "words"}, {"registry"},
                  {"authority", "links", "names", "shown"}),
 }
 

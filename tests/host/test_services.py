@@ -25,10 +25,11 @@ from needle.practice.faults import FAULTS
 from needle.practice.mailbox import messages
 from needle.practice.shelf import put_away
 from needle.running.addresses import practice_folder, read_address
+from needle.running.signing import signature
 from needle.services.adapter import Access, Parcel, ServiceError
 from needle.services.contacts import AddressBooks
 from needle.services.files import LeadFile
-from needle.services.hooks import WebHook, signature
+from needle.services.hooks import WebHook
 from needle.services.lists import MailingList
 from needle.services.mail import MailServer
 from needle.store.results.book import list_leads, list_unfinished

@@ -120,7 +120,7 @@ class OrderBookTest(DeskTest):
             answers=[("n", "Name", f"N{number}"), (ORDER, "Your order", "1 × Torch\nTo pay: x")],
             order=NewOrder(lines=[OrderLine(torch, "Torch <b>", "", 1, total, total, 3)],
                            way=WAYS[0].name, things=total, carriage="0.00", tax="4.00",
-                           percent="20", total=total, currency="GBP")))
+                           taxes=[("20", "20.00", "4.00")], total=total, currency="GBP")))
 
     def book(self) -> OrderBook:
         self.window.show_stage("Measure")

@@ -1,7 +1,6 @@
 """Some weeks of made-up orders in the demo's shop."""
 
 from datetime import UTC, date, datetime, time, timedelta
-from decimal import Decimal
 
 import numpy as np
 from sqlalchemy import Engine
@@ -11,7 +10,7 @@ from needle.core.shop.cartmarkup import order_words
 from needle.core.shop.pricing import Sold, priced
 from needle.core.site.site import Page, Site
 from needle.core.tables.expanding import expanded
-from needle.store.results.orders import NewOrder, OrderLine, list_orders, set_state
+from needle.store.results.orders import list_orders, order_from, set_state
 from needle.store.results.taking import ORDER, NewLead, take_lead
 
 __all__ = ["fill_orders"]
@@ -50,9 +49,6 @@ def _order(engine: Engine, site: Site, sold: dict[str, Sold], keys: list[str], n
         cart = cart.plus(CartLine(row, option, 1))
     found = priced(cart, sold, {}, site.shop, f"{at:%Y-%m-%d}")
 
-    def words(amount: Decimal) -> str:
-        return f"{amount:.2f}"
-
     email = f"{name.lower().replace(' ', '.')}@mail.example"
     cart_page = site.page(site.shop.cart)
     form = site.form(site.shop.form)
@@ -62,10 +58,4 @@ def _order(engine: Engine, site: Site, sold: dict[str, Sold], keys: list[str], n
         form=form.id, form_name=form.name, page=cart_page.id, variant="A", email=email,
         answers=[(form.fields[0].id, "Your name", name), (form.fields[1].id, "E-mail", email),
                  (ORDER, "Your order", order_words(found, site.shop, site.language))],
-        source="direct", order=NewOrder(
-            lines=[OrderLine(line.line.key, line.sold.name, line.sold.offer.sku, line.line.pieces,
-                             words(line.unit), words(line.total), line.sold.offer.stock)
-                   for line in found.lines],
-            way=found.way.name, things=words(found.things), carriage=words(found.carriage),
-            tax=words(found.tax), percent=site.shop.tax, total=words(found.total),
-            currency=site.shop.currency)))
+        source="direct", order=order_from(found, site.shop.currency)))

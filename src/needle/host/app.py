@@ -37,7 +37,9 @@ from needle.host.limits import BodyLimits
 from needle.host.live import LiveReader
 from needle.host.oddities import name_of_host
 from needle.host.orderlinks import OrderLinks
+from needle.host.orderpaths import OrderPaths
 from needle.host.ownname import OwnName
+from needle.host.paying import PayDesk
 from needle.host.postbody import LONGEST_WITH_FILES
 from needle.host.recognising import Recogniser, asks_not
 from needle.host.returning import FormReturn
@@ -83,9 +85,12 @@ class _Host:
         self.deliverer = Deliverer(project, engine, self._live.live, self._seals, now_ms)
         self._known = Recogniser(engine, self._seals)
         self._carts = CartDesk(engine, self._live.live)
-        self._orders = OrderLinks(engine, self._live.live, self._seals, self._carts)
+        paths = OrderPaths(project, self._seals)
+        self.paying = PayDesk(project, engine, self._live.live, paths)
+        self._orders = OrderLinks(engine, self._live.live, paths, self._carts, self.paying)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
-                             self._known, self.own_hosts, FormReturn(self._live), self._carts)
+                             self._known, self.own_hosts, FormReturn(self._live), self._carts,
+                             paths)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self.counting = CountingDesk(engine, self._live.live, self._seals, self._known)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
@@ -99,7 +104,7 @@ class _Host:
         """Return what is reached at which address."""
         return [*self.counting.routes(), *self.desk.routes(), *self._links.routes(),
                 *self._outside.routes(), *self._calling.routes(), *self._carts.routes(),
-                *self._orders.routes(),
+                *self._orders.routes(), *self.paying.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 
@@ -254,7 +259,7 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
             deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
             events=host.counting.keeper.run, counting=host.rolling.run,
             ranges=host.exchanging.run, weekly=host.weekly.run,
-            certificate=host.keeper.run, schedule=host.schedule.run))
+            certificate=host.keeper.run, schedule=host.schedule.run, payments=host.paying.run))
         yield
         work.cancel()
         with contextlib.suppress(asyncio.CancelledError):

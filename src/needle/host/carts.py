@@ -1,5 +1,6 @@
 """The visitor's cart: put into it, counted again, shown, and ordered with a form."""
 
+import secrets
 from collections.abc import Callable, Mapping
 from datetime import UTC, datetime
 from decimal import Decimal
@@ -16,12 +17,12 @@ from needle.core.shop.cart import EMPTY, Cart, CartLine, cart_from, words_of
 from needle.core.shop.cartmarkup import cart_markup, order_words
 from needle.core.shop.pricing import Priced, priced, unit_price
 from needle.core.values.form import Form
-from needle.core.values.shop import MOST_PIECES, Coupon
+from needle.core.values.shop import MOST_PIECES
 from needle.host.answers import said, word
 from needle.host.clock import now_ms
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
-from needle.store.results.orders import NewOrder, OrderLine, UsedCoupon, left_of, order_of
+from needle.store.results.orders import NewOrder, Order, left_of, order_from, order_of
 
 __all__ = ["CART_COOKIE", "PIECES_COOKIE", "CartDesk", "Ordered"]
 
@@ -89,8 +90,13 @@ class CartDesk:
                 seen=_seen(unit) if unit is not None else ""))
         if "code" in sent:
             cart = cart.with_code(sent["code"])
-        way = sent.get("way", cart.way)
-        return cart.sent_by(way) if live.shop.way(way) is not None else cart
+        if "land" in sent:
+            cart = cart.going_to(sent["land"])
+        if "firm" in sent:
+            cart = cart.ordered_by(sent["firm"])
+        way, pay = sent.get("way", cart.way), sent.get("pay", cart.pay)
+        cart = cart.sent_by(way) if live.shop.way(way) is not None else cart
+        return cart.paid_by(pay) if live.shop.pay(pay) is not None else cart
 
     @staticmethod
     def _cart(request: Request) -> Cart:
@@ -99,6 +105,8 @@ class CartDesk:
     @staticmethod
     def keep(request: Request, answer: Response, cart: Cart) -> None:
         """Have a browser keep a cart."""
+        if cart.lines and not cart.token:
+            cart = cart.known_by(secrets.token_urlsafe(15))
         answer.set_cookie(CART_COOKIE, words_of(cart), max_age=_KEPT_S if cart.lines else 0,
                           httponly=True, samesite="lax", secure=request.url.scheme == "https")
         # A page's script may read this one, and nothing else of the cart.
@@ -135,34 +143,22 @@ class CartDesk:
         """Return what is ordered with a form; `None` for a form that orders nothing."""
         if form.id != live.shop.form:
             return None
-        found = await self._priced(live, self._cart(request))
+        cart = self._cart(request)
+        found = await self._priced(live, cart)
         if not found.lines:
             return Ordered(say("cart-empty"))
         if found.troubles:
             return Ordered(found.troubles[0])
         if live.shop.ways and found.way is None:
             return Ordered(say("cart-no-way"))
-        return Ordered(None, _new_order(found, live), order_words(found, live.shop, live.language))
+        if live.shop.pays and found.pay is None:
+            return Ordered(say("cart-no-pay"))
+        return Ordered(None, order_from(found, live.shop.currency, cart.token),
+                       order_words(found, live.shop, live.language))
 
-    async def has_ordered(self, key: str) -> bool:
-        """Say whether the filling of a key came with an order already."""
-        return bool(key) and await anyio.to_thread.run_sync(
-            order_of, self._engine, key) is not None
-
-
-def _new_order(found: Priced, live: Live) -> NewOrder:
-    return NewOrder(
-        lines=[OrderLine(one.line.key, one.sold.name, one.sold.offer.sku, one.line.pieces,
-                         f"{one.unit:.2f}", f"{one.total:.2f}", one.sold.offer.stock)
-               for one in found.lines],
-        way=found.way.name if found.way is not None else "", things=f"{found.things:.2f}",
-        carriage=f"{found.carriage:.2f}", tax=f"{found.tax:.2f}", percent=live.shop.tax,
-        total=f"{found.total:.2f}", currency=live.shop.currency,
-        discount=f"{found.off:.2f}", coupon=_used(found.coupon))
-
-
-def _used(coupon: Coupon | None) -> UsedCoupon | None:
-    return None if coupon is None else UsedCoupon(coupon.id, coupon.code, coupon.most, coupon.once)
+    async def ordered_with(self, key: str) -> Order | None:
+        """Return the order that the filling of a key came with already."""
+        return await anyio.to_thread.run_sync(order_of, self._engine, key) if key else None
 
 
 def _pieces(words: str) -> int | None:

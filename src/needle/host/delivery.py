@@ -19,7 +19,7 @@ from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import Id
 from needle.host.letters import confirmation_letter, notice_letter, promised_letter
-from needle.host.orderlinks import ORDER_DAYS
+from needle.host.orderpaths import OrderPaths
 from needle.publish.release import Live
 from needle.services.adapter import Adapter, Parcel, ServiceError
 from needle.services.registry import adapter_for
@@ -75,6 +75,7 @@ class Deliverer:
         self._engine = engine
         self._live = live
         self._seals = seals
+        self._paths = OrderPaths(project, seals)
         self._now_ms = now_ms
         self._wake = asyncio.Event()
         self._under_way: set[asyncio.Task[None]] = set()
@@ -227,13 +228,13 @@ class Deliverer:
             return Outcome("refused", "this lead has no e-mail address")
         if due.route == CONFIRM and form.confirmation:
             seal = self._seals.seal("confirm", lead.at + 30 * 86_400_000, lead.key)
-            link = self._link(live, f"_needle/confirm/{lead.key}/{seal}")
+            link = self._paths.whole(live, f"_needle/confirm/{lead.key}/{seal}")
             return Parcel(due.key, letter=confirmation_letter(
                 form.confirmation, to, due.key, live, sender, link))
         assert form.letter is not None
         until = lead.at + form.letter.days * 86_400_000
         seal = self._seals.seal("file", until, form.letter.file)
-        link = self._link(live, f"_needle/file/{form.letter.file}/{seal}")
+        link = self._paths.whole(live, f"_needle/file/{form.letter.file}/{seal}")
         try:
             letter = promised_letter(form.letter, to, due.key, live, sender, link, self._project,
                                      ordered=self._ordered(lead, live))
@@ -247,17 +248,8 @@ class Deliverer:
                 if field == ORDER]
         if not told:
             return []
-        seal = self._seals.seal("order", lead.at + ORDER_DAYS * 86_400_000, lead.key)
         return [*told, (say("order-look").in_language(live.language),
-                        self._link(live, f"_needle/order/{lead.key}/{seal}"))]
-
-    def _link(self, live: Live, path: str) -> str:
-        """Return a whole address below the one that the host is reached at."""
-        try:
-            base = (self._project / "live" / "host.address").read_text("utf-8").strip()
-        except OSError:
-            base = f"http://{live.address}.localhost"
-        return f"{base}/{path}"
+                        self._paths.whole(live, self._paths.shown(lead.key, lead.at)))]
 
 
 def _handed_over(job: _Job) -> Outcome:

@@ -25,6 +25,7 @@ from needle.host.clock import now_ms
 from needle.host.delivery import CONFIRM, LETTER, Deliverer
 from needle.host.judging import Judge, good_key, key_of
 from needle.host.keeping import Keeper, NotKeptError
+from needle.host.orderpaths import OrderPaths
 from needle.host.postbody import Posted, read_post
 from needle.host.practised import mark_of, moment_of
 from needle.host.ranges import Ranges
@@ -56,7 +57,7 @@ class FormDesk:
     def __init__(self, project: Path, engine: Engine, live: Callable[[], Live | None], seals: Seals,
                  deliverer: Deliverer, known: Recogniser,
                  own_hosts: Callable[[], frozenset[str]], giving_back: FormReturn,
-                 carts: CartDesk) -> None:
+                 carts: CartDesk, paths: OrderPaths) -> None:
         self._project = project
         self._engine = engine
         self._live = live
@@ -65,7 +66,7 @@ class FormDesk:
         self._known = known
         self._own_hosts = own_hosts
         self._giving_back = giving_back
-        self._carts = carts
+        self._carts, self._paths = carts, paths
         self._judge = Judge(seals)
         self._letters = Ranges()
         self.keeper = Keeper[NewLead, Kept]("leads", lambda fresh: take_leads(engine, fresh))
@@ -114,10 +115,11 @@ class FormDesk:
         # Trials and practice visitors have no cart, and take nothing from the shelf.
         ordered = None if trial or mark else await self._carts.ordered(request, live, form)
         if ordered is not None and ordered.trouble is not None:
-            if not await self._carts.has_ordered(key_of(posted.sent)):
+            known = await self._carts.ordered_with(key_of(posted.sent))
+            if known is None:
                 return self._carts.refused(quiet, live, ordered.trouble)
             # The same filling again, whose answer got lost: its order stands.
-            answer = _thanks(quiet, form, live)
+            answer = self._thanked(quiet, form, live, key_of(posted.sent), known.open)
             self._carts.forget(request, answer)
             return answer
         if form.challenge and not trial and not mark and not self._judge.has_worked(posted.sent):
@@ -152,7 +154,15 @@ class FormDesk:
             return _not_kept(quiet, error, live.language)
         drop_files(self._project, kept.strays)
         self._deliverer.wake()
-        return _thanks(quiet, form, live)
+        return self._thanked(quiet, form, live, key, ordered is not None
+                             and ordered.order is not None and ordered.order.pay.kind == "service")
+
+    def _thanked(self, quiet: bool, form: Form, live: Live, key: str, pays: bool) -> Response:
+        """Thank for a lead; who orders something to be paid at once is led there instead."""
+        if not pays:
+            return _thanks(quiet, form, live)
+        go = f"/{self._paths.paid(key, now_ms())}"
+        return JSONResponse({"go": go}) if quiet else RedirectResponse(go, 303)
 
     async def part(self, request: Request) -> Response:
         """Keep the answers of somebody who may stop here."""

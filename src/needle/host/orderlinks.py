@@ -2,6 +2,7 @@
 same again."""
 
 from collections.abc import Callable
+from decimal import Decimal
 
 import anyio.to_thread
 from markupsafe import Markup
@@ -10,23 +11,23 @@ from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 from starlette.routing import Route
 
-from needle.core.messages.message import say
+from needle.core.messages.message import Message, say
 from needle.core.shop.cart import EMPTY, CartLine
 from needle.core.tables.cells import amount_words
 from needle.core.values.language import ENGLISH, Language
 from needle.host.answers import word
 from needle.host.carts import CartDesk
 from needle.host.clock import now_ms
+from needle.host.orderpaths import OrderPaths
+from needle.host.paying import PayDesk
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
 from needle.store.refusing import StoreError
 from needle.store.results.orders import Order, order_of, set_state
-from needle.store.seals import Seals
+from needle.store.results.payments import payments_of, refunds_of
 
-__all__ = ["ORDER_DAYS", "OrderLinks"]
+__all__ = ["OrderLinks"]
 
-# So long an order can be looked up.
-ORDER_DAYS = 400
 # What its person may still take back.
 _OPEN = ("new", "aside")
 _ROW = Markup('<tr><td style="padding:4px 16px 4px 0">{}</td><td style="text-align:right">{}</td>'
@@ -35,15 +36,16 @@ _BUTTON = Markup('<button name="do" value="{}" style="font:inherit;padding:10px 
                  'margin-right:10px">{}</button>')
 _STATES = {"aside": say("order-new"), "new": say("order-new"), "paid": say("order-paid"),
            "sent": say("order-sent"), "done": say("order-done"),
-           "cancelled": say("order-cancelled")}
+           "cancelled": say("order-cancelled"), "lapsed": say("order-lapsed")}
 
 
 class OrderLinks:
     """The part of the host at which orders are looked up."""
 
-    def __init__(self, engine: Engine, live: Callable[[], Live | None], seals: Seals,
-                 carts: CartDesk) -> None:
-        self._engine, self._live, self._seals, self._carts = engine, live, seals, carts
+    def __init__(self, engine: Engine, live: Callable[[], Live | None], paths: OrderPaths,
+                 carts: CartDesk, paying: PayDesk) -> None:
+        self._engine, self._live, self._paths = engine, live, paths
+        self._carts, self._paying = carts, paying
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
@@ -54,7 +56,7 @@ class OrderLinks:
         live = self._live()
         language = live.language if live is not None else ENGLISH
         key, seal = request.path_params["lead"], request.path_params["seal"]
-        if not self._seals.holds(seal, now_ms(), "order", key):
+        if not self._paths.holds(key, seal):
             return word(410, say("order-dead"), language)
         found = await anyio.to_thread.run_sync(order_of, self._engine, key)
         if found is None:
@@ -66,7 +68,24 @@ class OrderLinks:
             if sent.get("do") == "cancel" and found.state in _OPEN:
                 await anyio.to_thread.run_sync(self._take_back, found)
             return RedirectResponse(request.url.path, 303, {"Cache-Control": "no-store"})
-        return _shown(found, language, live is not None and bool(live.shop.table))
+        if found.open:
+            await self._paying.look_for(found)
+            found = await anyio.to_thread.run_sync(order_of, self._engine, key) or found
+        money = await anyio.to_thread.run_sync(self._money, found)
+        pay = request.url.path.replace("/_needle/order/", "/_needle/pay/", 1) \
+            if found.open and live is not None and live.shop.pay(found.pay.id) else ""
+        return _shown(found, language, live is not None and bool(live.shop.table), money, pay)
+
+    def _money(self, order: Order) -> list[Message]:
+        """Return what is to be said of what was paid, and paid back."""
+        told = [say("order-odd")] if any(
+            one.state == "odd" for one in payments_of(self._engine, order.id)) else []
+        if order.open and not told:
+            told.append(say("order-waits"))
+        for refund in refunds_of(self._engine, order.id):
+            told.append(say("order-back" if refund.state == "done" else "order-back-waits",
+                            amount=f"{refund.amount} {order.currency}".strip()))
+        return told
 
     def _take_back(self, order: Order) -> None:
         try:
@@ -87,7 +106,8 @@ class OrderLinks:
         return answer
 
 
-def _shown(order: Order, language: Language, sells: bool) -> Response:
+def _shown(order: Order, language: Language, sells: bool, money: list[Message], pay: str,
+           ) -> Response:
     def amount(words: str) -> str:
         return amount_words(f"{words} {order.currency}".strip(), language)
 
@@ -97,6 +117,8 @@ def _shown(order: Order, language: Language, sells: bool) -> Response:
                      amount(f"-{order.discount}")))
     if order.way:
         rows.append((order.way, amount(order.carriage)))
+    rows += [(say("cart-tax-on", percent=percent).in_language(language), amount(tax))
+             for percent, _, tax in order.taxes if Decimal(tax) and _on_top(order)]
     rows.append((say("cart-total").in_language(language), amount(order.total)))
     buttons = [_BUTTON.format("again", say("order-again").in_language(language))] if sells else []
     if order.state in _OPEN:
@@ -104,7 +126,18 @@ def _shown(order: Order, language: Language, sells: bool) -> Response:
     form = Markup('<form method="post">{}</form>').format(Markup("").join(buttons))
     told = say("order-is", number=order.number,
                state=_STATES[order.state].in_language(language)).in_language(language)
-    answer = word(200, told, language, Markup('<table style="margin:20px 0">{}</table>').format(
-        Markup("").join(_ROW.format(*row) for row in rows)) + form)
+    said = Markup("").join(Markup("<p>{}</p>").format(one.in_language(language)) for one in money)
+    now = Markup('<p><a href="{}" style="display:inline-block;padding:10px 22px;border:2px solid">'
+                 "{}</a></p>").format(pay, say("order-pay").in_language(language)) \
+        if pay else Markup("")
+    answer = word(200, told, language, said + now + Markup(
+        '<table style="margin:20px 0">{}</table>').format(
+            Markup("").join(_ROW.format(*row) for row in rows)) + form)
     answer.headers["Cache-Control"] = "no-store"
     return answer
+
+
+def _on_top(order: Order) -> bool:
+    """Whether tax comes on top of the prices of an order."""
+    before = Decimal(order.things) - Decimal(order.discount) + Decimal(order.carriage)
+    return Decimal(order.total) > before

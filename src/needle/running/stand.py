@@ -13,7 +13,7 @@ __all__ = ["PRACTICE_KINDS", "Stand"]
 _HOST_PORT = 8420
 _PRACTICE = {"list": "mailing", "mail": "mailbox", "hook": "ledger", "contacts": "contacts",
              "tags": "tags", "authority": "authority",
-             "server": "webserver"}
+             "server": "webserver", "pay": "payments"}
 PRACTICE_KINDS = tuple(_PRACTICE)
 
 

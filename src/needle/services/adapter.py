@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from email.message import EmailMessage
 from pathlib import Path
-from typing import Literal, Protocol
+from typing import Literal, Protocol, runtime_checkable
 
 from needle.core.messages.message import Message, Named, RefusedError
 
@@ -102,6 +102,7 @@ class Setting:
     choices: Mapping[str, str] = field(default_factory=dict)
 
 
+@runtime_checkable
 class Adapter(Protocol):
     """A client of one service. Every method raises `ServiceError` in words."""
 

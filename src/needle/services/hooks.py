@@ -4,14 +4,13 @@ With a secret, every request carries `X-Signature: t=SECONDS,v1=HEX`: the HMAC-S
 of `SECONDS.BODY` under the secret.
 """
 
-import hashlib
-import hmac
 import json
 import re
 import time
 from collections.abc import Mapping, Sequence
 from urllib.parse import urlencode
 
+from needle.running.signing import signature
 from needle.services.adapter import (
     Access,
     Parcel,
@@ -23,7 +22,7 @@ from needle.services.adapter import (
 from needle.services.http import Wire
 from needle.services.secrecy import secret_part
 
-__all__ = ["SETTINGS", "WebHook", "signature"]
+__all__ = ["SETTINGS", "WebHook"]
 
 SETTINGS = (
     Setting("address", "Address", "secret address", example="https://ledger.example/leads"),
@@ -36,12 +35,6 @@ SETTINGS = (
 
 _HOLE = re.compile(r"\{\{\s*([\w.-]+)\s*\}\}")
 _HEADER = re.compile(r"([A-Za-z0-9-]+):[ \t]*([\x20-\x7e]*)\Z")
-
-
-def signature(secret: str, moment_s: int, body: bytes) -> str:
-    """Return the header that proves who sent a body, and when."""
-    digest = hmac.new(secret.encode(), f"{moment_s}.".encode() + body, hashlib.sha256)
-    return f"t={moment_s},v1={digest.hexdigest()}"
 
 
 class WebHook:

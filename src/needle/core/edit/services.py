@@ -57,8 +57,10 @@ def _check_address(service: Service, address: str) -> None:
 
 
 def service_users(site: Site, service_id: Id) -> list[str]:
-    """Return the names of the forms that send to a service."""
-    return [form.name for form in site.forms
+    """Return what uses a service: the names of the forms that send to it, and of the ways in which
+    orders are paid there."""
+    ways = [pay.name for pay in site.shop.pays if pay.service == service_id]
+    return ways + [form.name for form in site.forms
             if service_id in [route.service for route in form.routes]
             or service_id in [letter.service for letter in (form.letter, form.confirmation)
                               if letter]]

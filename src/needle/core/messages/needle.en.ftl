@@ -56,6 +56,7 @@ strict-origin = a site: https:// and its name, without a path
 strict-call-key = the key of a call: 16 to 40 small letters and digits
 strict-outside-begin = an address: https://, a name, and how its pages begin
 strict-directory = the address of a certificate authority: https:// and where its ACME directory stands
+strict-land = a country: two capital letters, like GB
 strict-coupon = a code: 2 to 24 large letters, digits and -
 strict-day = a day: year, month and day, like 2027-08-12
 strict-percent = a share in percent: digits, like 20 or 7.5
@@ -291,6 +292,7 @@ publish-nothing-off = Nothing was taken off. { $why }
 answer-no-book = { $service }: no address book is chosen
 answer-file-unwritten = { $service } cannot be written: { $why }
 answer-hook-address = the address of { $service } begins with https://
+pay-currency = { $service } takes no { $currency }
 answer-nonsense = { $service } answered something that is not its protocol
 answer-none = { $service } did not answer within { $seconds } s
 answer-unreachable = { $service } cannot be reached
@@ -408,6 +410,9 @@ sheet-cells = { $count ->
    *[other] { $count } cells do not fit, so nothing was taken:
 } { $faults }
 table-gone = This table is no longer there.
+order-not-open = This order does not wait to be paid.
+refund-amount = Between nothing and { $most } can be paid back.
+strict-words = words: at most 600 signs
 shop-none = Nothing is sold yet. Connect, Shop, says of which table things are.
 table-used = “{ $page }” makes its pages of this table. Make it an ordinary page first.
 table-name-taken = There is a table called “{ $name }” already.

@@ -7,6 +7,8 @@ import re
 from collections.abc import Iterable
 from typing import NamedTuple
 
+import msgspec
+
 from needle.core.values.ids import Id
 from needle.core.values.shop import MOST_PIECES
 from needle.core.values.strict import Strict
@@ -18,6 +20,10 @@ MOST_LINES = 40
 _ID = "[a-z][a-z0-9_-]{0,15}"
 _LINE = re.compile(rf"({_ID})(?:\.({_ID}))?\*([1-9][0-9]?):([0-9]{{0,12}})")
 _WAY = re.compile(rf"~({_ID})")
+_PAY = re.compile(f"/({_ID})")
+_LAND = re.compile("[A-Z]{2}")
+_FIRM = re.compile("[A-Z]{2}[A-Z0-9]{2,13}")
+_TOKEN = re.compile("[a-zA-Z0-9_-]{16,32}")
 _CODE = re.compile("[A-Z0-9-]{2,24}")
 _BETWEEN = "!"
 
@@ -47,12 +53,21 @@ class Cart(Strict, frozen=True):
 
     Attributes:
         way: How the order is to reach its person; empty until they chose.
+        pay: How it is paid; empty until they chose.
         code: Of the coupon that they typed.
+        land: The country that it goes to, by code; empty for the shop's own.
+        firm: The tax number of the business that orders; empty for a person.
+        token: What tells it from every other cart, so that it is ordered once; empty until
+            something is in it.
     """
 
     lines: tuple[CartLine, ...] = ()
     way: Id = ""
     code: str = ""
+    pay: Id = ""
+    token: str = ""
+    land: str = ""
+    firm: str = ""
 
     def with_line(self, line: CartLine) -> "Cart":
         """Return it with a line in the place of the one of its key, or after all others; without
@@ -62,7 +77,7 @@ class Cart(Strict, frozen=True):
         place = next((n for n, one in enumerate(self.lines) if one.key == line.key), len(kept))
         if pieces > 0:
             kept.insert(place, line._replace(pieces=pieces))
-        return Cart(tuple(kept[:MOST_LINES]), self.way, self.code)
+        return msgspec.structs.replace(self, lines=tuple(kept[:MOST_LINES]))
 
     def plus(self, line: CartLine) -> "Cart":
         """Return it with some pieces more."""
@@ -71,12 +86,30 @@ class Cart(Strict, frozen=True):
 
     def sent_by(self, way: Id) -> "Cart":
         """Return it with another way to its person."""
-        return Cart(self.lines, way, self.code)
+        return msgspec.structs.replace(self, way=way)
+
+    def paid_by(self, pay: Id) -> "Cart":
+        """Return it with another way to pay."""
+        return msgspec.structs.replace(self, pay=pay)
+
+    def going_to(self, land: str) -> "Cart":
+        """Return it going to another country."""
+        return msgspec.structs.replace(self, land=land if _LAND.fullmatch(land) else "")
+
+    def ordered_by(self, firm: str) -> "Cart":
+        """Return it for the business of a tax number, as people type it; for a person where that
+        cannot be one."""
+        bare = re.sub(r"[\s.-]", "", firm).upper()
+        return msgspec.structs.replace(self, firm=bare if _FIRM.fullmatch(bare) else "")
+
+    def known_by(self, token: str) -> "Cart":
+        """Return it with what tells it from others."""
+        return msgspec.structs.replace(self, token=token if _TOKEN.fullmatch(token) else "")
 
     def with_code(self, code: str) -> "Cart":
         """Return it with the code of a coupon; without one for what cannot be a code."""
         bare = "".join(code.split()).upper()
-        return Cart(self.lines, self.way, bare if _CODE.fullmatch(bare) else "")
+        return msgspec.structs.replace(self, code=bare if _CODE.fullmatch(bare) else "")
 
     @property
     def pieces(self) -> int:
@@ -95,6 +128,14 @@ def cart_from(words: str) -> Cart:
             cart = cart.with_line(CartLine(found[1], found[2] or "", int(found[3]), found[4]))
         elif found := _WAY.fullmatch(part):
             cart = cart.sent_by(found[1])
+        elif found := _PAY.fullmatch(part):
+            cart = cart.paid_by(found[1])
+        elif part.startswith("+"):
+            cart = cart.going_to(part[1:])
+        elif part.startswith("&"):
+            cart = cart.ordered_by(part[1:])
+        elif part.startswith("@"):
+            cart = cart.known_by(part[1:])
         elif part.startswith("%"):
             cart = cart.with_code(part[1:])
     return cart
@@ -103,5 +144,7 @@ def cart_from(words: str) -> Cart:
 def words_of(cart: Cart) -> str:
     """Return a cart as a cookie holds it."""
     parts: Iterable[str] = (f"{line.key}*{line.pieces}:{line.seen}" for line in cart.lines)
-    return _BETWEEN.join([*parts, *([f"~{cart.way}"] if cart.way else []),
-                          *([f"%{cart.code}"] if cart.code else [])])
+    rest = [f"{sign}{value}" for sign, value in (
+        ("~", cart.way), ("/", cart.pay), ("%", cart.code), ("+", cart.land), ("&", cart.firm),
+        ("@", cart.token)) if value]
+    return _BETWEEN.join([*parts, *rest])

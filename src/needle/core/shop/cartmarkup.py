@@ -8,7 +8,7 @@ from needle.core.kinds.cart import CART_BEGINS, CART_ENDS
 from needle.core.markup.markup import join, tag
 from needle.core.messages.message import Message, say
 from needle.core.shop.pricing import Line, Priced
-from needle.core.tables.cells import amount_words
+from needle.core.tables.cells import amount_words, land_name
 from needle.core.values.language import Language
 from needle.core.values.shop import MOST_PIECES, Shop
 
@@ -37,6 +37,10 @@ class _Words:
         told = say(message, **values) if isinstance(message, str) else message
         return told.in_language(self._language)
 
+    def land(self, code: str) -> str:
+        """Return the name of a country."""
+        return land_name(code, self._language)
+
     def amount(self, amount: Decimal) -> str:
         """Return an amount as visitors read it."""
         return amount_words(f"{amount:.2f} {self._currency}".strip(), self._language)
@@ -52,8 +56,8 @@ def cart_markup(found: Priced, shop: Shop, language: Language) -> Markup:
     rows = join(_row(number, line, words) for number, line in enumerate(found.lines))
     return told + tag(
         "form", {"method": "post", "action": _ADDRESS},
-        tag("table", {}, tag("tbody", {}, rows)), _ways(found, shop, words),
-        _code(found, shop, words),
+        tag("table", {}, tag("tbody", {}, rows)), _land(found, shop, words),
+        _ways(found, words), _pays(found, shop, words), _code(found, shop, words),
         _sums(found, shop, words),
         tag("button", {"type": "submit", "class": "button t-button b-second"},
             words("cart-again")))
@@ -78,14 +82,38 @@ def _row(number: int, line: Line, words: _Words) -> Markup:
                tag("td", {}, words.amount(line.unit)), tag("td", {}, words.amount(line.total)))
 
 
-def _ways(found: Priced, shop: Shop, words: _Words) -> Markup:
-    if not shop.ways:
+def _land(found: Priced, shop: Shop, words: _Words) -> Markup:
+    """Ask where it goes to, and, where that matters, for which business."""
+    if len(shop.lands) < 2:
+        return Markup("")
+    lands = join(tag("option", {"value": one.code, "selected": one.code == found.land},
+                     words.land(one.code)) for one in shop.lands)
+    asked = tag("label", {}, words("cart-land"), tag("select", {"name": "land"}, lands))
+    if not shop.reverse:
+        return asked
+    return asked + tag("label", {}, words("cart-firm-number"), tag("input", {
+        "type": "text", "name": "firm", "value": found.firm, "maxlength": 20,
+        "autocomplete": "off", "spellcheck": "false"}))
+
+
+def _ways(found: Priced, words: _Words) -> Markup:
+    if not found.ways:
         return Markup("")
     choices = join(tag("label", {}, tag("input", {
         "type": "radio", "name": "way", "value": way.id,
         "checked": found.way is not None and way.id == found.way.id}),
-        tag("span", {}, way.name), words.amount(way.costs(found.things))) for way in shop.ways)
+        tag("span", {}, way.name), words.amount(cost)) for way, cost in found.ways)
     return tag("fieldset", {}, tag("legend", {}, words("cart-way")), choices)
+
+
+def _pays(found: Priced, shop: Shop, words: _Words) -> Markup:
+    if len(shop.pays) < 2:
+        return Markup("")
+    choices = join(tag("label", {}, tag("input", {
+        "type": "radio", "name": "pay", "value": pay.id,
+        "checked": found.pay is not None and pay.id == found.pay.id}),
+        tag("span", {}, pay.name)) for pay in shop.pays)
+    return tag("fieldset", {}, tag("legend", {}, words("cart-pay")), choices)
 
 
 def _code(found: Priced, shop: Shop, words: _Words) -> Markup:
@@ -97,20 +125,28 @@ def _code(found: Priced, shop: Shop, words: _Words) -> Markup:
         "autocapitalize": "characters", "spellcheck": "false"}))
 
 
-def _sums(found: Priced, shop: Shop, words: _Words) -> Markup:
-    sums = [(words("cart-things"), found.things)]
+def _rows(found: Priced, shop: Shop, words: _Words) -> list[tuple[str, Decimal, bool]]:
+    """Return what a cart comes to, line by line: name, amount, and whether it is the total."""
+    rows = []
     if found.off:
-        sums.append((words("coupon-off", code=found.coupon.code if found.coupon else ""),
-                     -found.off))
+        code = found.coupon.code if found.coupon is not None else ""
+        rows.append((words("coupon-off", code=code), -found.off, False))
     if found.way is not None:
-        sums.append((found.way.name, found.carriage))
-    tax = [(words("cart-tax-in" if shop.included else "cart-tax-on", percent=shop.tax),
-            found.tax)] if shop.tax else []
-    lines = [tag("dt", {}, name) + tag("dd", {}, words.amount(amount)) for name, amount in sums]
-    told = [tag("dt", {}, name) + tag("dd", {}, words.amount(amount)) for name, amount in tax]
-    total = tag("dt", {}, tag("b", {}, words("cart-total"))) + tag(
-        "dd", {}, tag("b", {}, words.amount(found.total)))
-    return tag("dl", {}, join([*lines, *([total, *told] if shop.included else [*told, total])]))
+        rows.append((found.way.name, found.carriage, False))
+    if found.untaxed:
+        rows.append((words("cart-untaxed"), -found.untaxed, False))
+    told = [(words("cart-tax-in" if shop.included else "cart-tax-on", percent=one.percent),
+             one.tax, False) for one in found.taxes if one.tax]
+    total = (words("cart-total"), found.total, True)
+    return [*rows, *((total, *told) if shop.included else (*told, total))]
+
+
+def _sums(found: Priced, shop: Shop, words: _Words) -> Markup:
+    rows = [(words("cart-things"), found.things, False), *_rows(found, shop, words)]
+    return tag("dl", {}, join(
+        tag("dt", {}, tag("b", {}, name) if main else name)
+        + tag("dd", {}, tag("b", {}, words.amount(amount)) if main else words.amount(amount))
+        for name, amount, main in rows))
 
 
 def order_words(found: Priced, shop: Shop, language: Language) -> str:
@@ -118,14 +154,10 @@ def order_words(found: Priced, shop: Shop, language: Language) -> str:
     words = _Words(language, shop.currency)
     lines = [f"{line.line.pieces} × {line.sold.name}: {words.amount(line.total)}"
              for line in found.lines]
-    if found.off:
-        code = found.coupon.code if found.coupon is not None else ""
-        lines.append(f"{words('coupon-off', code=code)}: {words.amount(-found.off)}")
-    if found.way is not None:
-        lines.append(f"{found.way.name}: {words.amount(found.carriage)}")
-    if shop.tax and not shop.included:
-        lines.append(f"{words('cart-tax-on', percent=shop.tax)}: {words.amount(found.tax)}")
-    lines.append(f"{words('cart-total')}: {words.amount(found.total)}")
-    if shop.tax and shop.included:
-        lines.append(f"{words('cart-tax-in', percent=shop.tax)}: {words.amount(found.tax)}")
+    lines += [f"{name}: {words.amount(amount)}" for name, amount, _ in _rows(found, shop, words)]
+    if found.reverse:
+        lines.append(words("cart-reverse", number=found.firm))
+    if found.pay is not None:
+        lines += [f"{words('cart-pay')}: {found.pay.name}",
+                  *filter(None, found.pay.words.splitlines())]
     return "\n".join(lines)

@@ -1,19 +1,23 @@
 """What a cart comes to: exact decimals, on the host alone.
 
-Sums are of whole hundredths. Tax is worked out once of the whole, rounded half up: of prices that
-hold it as total x p / (100 + p), of prices on which it comes as total x p / 100.
+Sums are of whole hundredths. Tax is worked out once of all that is taxed alike, rounded half up: of
+prices that hold it as total x p / (100 + p), of prices on which it comes as total x p / 100. What a
+coupon takes off is shared out over the rates in proportion, in hundredths (largest remainder).
 """
 
-from collections.abc import Mapping
-from decimal import ROUND_HALF_UP, Decimal
+from collections.abc import Mapping, Sequence
+from decimal import ROUND_FLOOR, ROUND_HALF_UP, Decimal
 from typing import NamedTuple
+
+from stdnum.eu import vat as eu_number
+from stdnum.gb import vat as gb_number
 
 from needle.core.messages.message import Message, say
 from needle.core.shop.cart import Cart, CartLine
 from needle.core.values.rows import Offered
-from needle.core.values.shop import Coupon, Shop, Way
+from needle.core.values.shop import Coupon, Land, PayWay, Shop, Way
 
-__all__ = ["Line", "Priced", "Sold", "priced", "unit_price"]
+__all__ = ["Line", "Priced", "Sold", "Tax", "priced", "unit_price"]
 
 _HUNDREDTH = Decimal("0.01")
 
@@ -51,6 +55,20 @@ class Line(NamedTuple):
     trouble: Message | None = None
 
 
+class Tax(NamedTuple):
+    """The tax of all that is taxed alike.
+
+    Attributes:
+        percent: As "20" or "7.5".
+        net: What it is of.
+        tax: What it is.
+    """
+
+    percent: str
+    net: Decimal
+    tax: Decimal
+
+
 class Priced(NamedTuple):
     """What a cart comes to.
 
@@ -59,31 +77,48 @@ class Priced(NamedTuple):
         gone: Lines of things that are sold no longer.
         things: The sum of the lines.
         way: How it reaches somebody; `None` until one was chosen or where there is none.
-        carriage: What that costs.
+        ways: Those in which it can, and what each costs.
+        carriage: What the chosen one costs.
+        taxes: One for each rate, the highest first.
+        total: What is to be paid.
         coupon: What is taken off by; `None` for nothing.
         off: How much that is of the things.
-        refused: Why the code that was typed takes nothing off.
-        tax: Within the total, or on top of the rest.
-        total: What is to be paid.
+        untaxed: How much tax the prices hold that a business elsewhere does not pay.
+        refused: Why the code, or the number of a business, that was typed does not hold.
+        pay: How it is paid; `None` until one was chosen or where there is none.
+        land: Where it goes to; empty where nobody is asked.
+        firm: The tax number that was typed.
+        reverse: The business of that number owes the tax itself.
     """
 
     lines: tuple[Line, ...]
     gone: tuple[CartLine, ...]
     things: Decimal
     way: Way | None
+    ways: tuple[tuple[Way, Decimal], ...]
     carriage: Decimal
-    tax: Decimal
+    taxes: tuple[Tax, ...]
     total: Decimal
     coupon: Coupon | None = None
     off: Decimal = Decimal(0)
-    refused: Message | None = None
+    untaxed: Decimal = Decimal(0)
+    refused: tuple[Message, ...] = ()
+    pay: PayWay | None = None
+    land: str = ""
+    firm: str = ""
+    reverse: bool = False
+
+    @property
+    def tax(self) -> Decimal:
+        """The tax of all of it."""
+        return sum((one.tax for one in self.taxes), Decimal(0))
 
     @property
     def troubles(self) -> tuple[Message, ...]:
         """What the person has to be told before they can order."""
         gone = (say("cart-gone", count=len(self.gone)),) if self.gone else ()
-        refused = (self.refused,) if self.refused is not None else ()
-        return (*refused, *(line.trouble for line in self.lines if line.trouble is not None), *gone)
+        return (*self.refused, *(line.trouble for line in self.lines if line.trouble is not None),
+                *gone)
 
 
 def unit_price(offer: Offered, day: str) -> Decimal | None:
@@ -104,6 +139,32 @@ def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
         sold: What is live, by the key of a cart's line.
         left: Pieces that are left, by the same key; what is not in it is not counted.
     """
+    lines, gone = _lines(cart, sold, left, day)
+    things = sum((line.total for line in lines), Decimal(0))
+    land = shop.land(cart.land)
+    grams = sum(line.sold.offer.grams * line.line.pieces for line in lines)
+    ways = tuple((way, way.costs(things, grams)) for way in shop.ways
+                 if way.goes(land.code if land is not None else "", grams))
+    way, carriage = next((one for one in ways if one[0].id == cart.way),
+                         ways[0] if len(ways) == 1 else (None, Decimal(0)))
+    coupon, refused = _coupon(cart, things, shop, day) if lines else (None, None)
+    off = _off(coupon, things)
+    if not lines or (coupon is not None and coupon.kind == "carriage"):
+        carriage = Decimal(0)
+    reverse, unknown = _reverse(cart, shop, land)
+    parts = _by_rate(lines, off, carriage, shop, land)
+    taxes, untaxed = _taxes(parts, shop, reverse)
+    total = things - off + carriage - untaxed + (
+        Decimal(0) if shop.included else sum((one.tax for one in taxes), Decimal(0)))
+    pay = shop.pay(cart.pay) or (shop.pays[0] if len(shop.pays) == 1 else None)
+    return Priced(lines, gone, things, way, ways, carriage, taxes, total, coupon, off, untaxed,
+                  tuple(one for one in (refused, unknown) if one is not None), pay,
+                  land.code if land is not None else "", cart.firm, reverse)
+
+
+def _lines(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], day: str,
+           ) -> tuple[tuple[Line, ...], tuple[CartLine, ...]]:
+    """Return what of a cart can be bought, and what cannot any longer."""
     lines, gone = [], []
     for line in cart.lines:
         one = sold.get(line.key)
@@ -112,17 +173,7 @@ def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
             gone.append(line)
             continue
         lines.append(Line(line, one, unit, unit * line.pieces, _trouble(line, one, unit, left)))
-    things = sum((line.total for line in lines), Decimal(0))
-    way = shop.way(cart.way) or (shop.ways[0] if len(shop.ways) == 1 else None)
-    carriage = way.costs(things) if way is not None and lines else Decimal(0)
-    coupon, refused = _coupon(cart, things, shop, day) if lines else (None, None)
-    off = _off(coupon, things)
-    if coupon is not None and coupon.kind == "carriage":
-        carriage = Decimal(0)
-    tax = _tax(things - off + carriage, shop)
-    total = things - off + carriage + (Decimal(0) if shop.included else tax)
-    return Priced(tuple(lines), tuple(gone), things, way, carriage, tax, total, coupon, off,
-                  refused)
+    return tuple(lines), tuple(gone)
 
 
 def _coupon(cart: Cart, things: Decimal, shop: Shop, day: str,
@@ -162,7 +213,64 @@ def _trouble(line: CartLine, sold: Sold, unit: Decimal, left: Mapping[str, int],
     return None
 
 
-def _tax(amount: Decimal, shop: Shop) -> Decimal:
-    percent = Decimal(shop.tax or "0")
-    share = percent / (100 + percent) if shop.included else percent / 100
-    return (amount * share).quantize(_HUNDREDTH, ROUND_HALF_UP)
+# Taxes
+
+def _reverse(cart: Cart, shop: Shop, land: Land | None) -> tuple[bool, Message | None]:
+    """Return whether a business elsewhere owes the tax itself, or why its number does not hold."""
+    if not (shop.reverse and cart.firm) or land is None or land is shop.lands[0]:
+        return False, None
+    own = {"GR": "EL"}.get(land.code, land.code)  # Greece's numbers begin otherwise.
+    known = gb_number if own == "GB" else eu_number
+    if not cart.firm.startswith(own) or not known.is_valid(cart.firm):
+        return False, say("cart-firm", number=cart.firm)
+    return True, None
+
+
+def _by_rate(lines: Sequence[Line], off: Decimal, carriage: Decimal, shop: Shop, land: Land | None,
+             ) -> dict[str, Decimal]:
+    """Return what is paid at each rate of tax."""
+    home = land is None or land is shop.lands[0]
+    whole = _rate(land.tax if land is not None and (not home or land.tax) else shop.tax) or "0"
+    parts: dict[str, Decimal] = {}
+    for line in lines:
+        rate = _rate(line.sold.offer.tax if home else "") or whole
+        parts[rate] = parts.get(rate, Decimal(0)) + line.total
+    for rate, share in zip(parts, _shared(off, list(parts.values())), strict=True):
+        parts[rate] -= share
+    if carriage:
+        parts[whole] = parts.get(whole, Decimal(0)) + carriage
+    return parts
+
+
+def _rate(words: str) -> str:
+    return f"{Decimal(words).normalize():f}" if words else ""
+
+
+def _shared(amount: Decimal, over: Sequence[Decimal]) -> list[Decimal]:
+    """Share an amount out in proportion, in hundredths, by the largest remainder."""
+    whole = sum(over, Decimal(0))
+    if not whole or not amount:
+        return [Decimal(0)] * len(over)
+    exact = [amount * one / whole for one in over]
+    shares = [one.quantize(_HUNDREDTH, ROUND_FLOOR) for one in exact]
+    missing = int((amount - sum(shares)) / _HUNDREDTH)
+    order = sorted(range(len(over)), key=lambda place: shares[place] - exact[place])
+    for place in order[:missing]:
+        shares[place] += _HUNDREDTH
+    return shares
+
+
+def _taxes(parts: Mapping[str, Decimal], shop: Shop, reverse: bool,
+           ) -> tuple[tuple[Tax, ...], Decimal]:
+    """Return the tax of each rate, and how much tax of the prices is not to be paid."""
+    taxes, untaxed = [], Decimal(0)
+    for rate, amount in sorted(parts.items(), key=lambda one: -Decimal(one[0])):
+        percent = Decimal(rate)
+        share = percent / (100 + percent) if shop.included else percent / 100
+        tax = (amount * share).quantize(_HUNDREDTH, ROUND_HALF_UP)
+        if reverse:
+            untaxed += tax if shop.included else 0
+            taxes.append(Tax("0", amount - (tax if shop.included else 0), Decimal("0.00")))
+        elif percent:
+            taxes.append(Tax(rate, amount - tax if shop.included else amount, tax))
+    return tuple(taxes), untaxed

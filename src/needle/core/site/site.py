@@ -47,10 +47,10 @@ class TextStyle(Value, frozen=True):
 
 
 class Service(Value, frozen=True):
-    """A service that leads are sent to.
+    """A service that leads are sent to, or that orders are paid at.
 
     Attributes:
-        does: Its kind: "list", "mail", "hook", "file" or "contacts".
+        does: Its kind: "list", "mail", "hook", "file", "contacts" or "pay".
         practice: It is one of the stand-ins that ship with Needle.
         address: Where one's own is; unused for practice.
         options: Its kind's further settings, by name; never keys.

@@ -20,8 +20,8 @@ from needle.core.messages.message import CoreError
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.tables import LONGEST_CELL, TableColumn
 
-__all__ = ["CellError", "amount_words", "number_of", "plural_categories", "shown", "sort_key",
-           "taken"]
+__all__ = ["CellError", "amount_words", "land_name", "number_of", "plural_categories", "shown",
+           "sort_key", "taken"]
 
 _SPACES = str.maketrans("", "", "  \u202f\u2009\t'’")
 _NUMBER = re.compile(r"[+-]?[\d.,]*\d[\d.,]*")
@@ -274,6 +274,11 @@ def amount_words(cell: str, language: Language) -> str:
         return _amount(cell, "", language)
     except (ArithmeticError, ValueError):
         return cell
+
+
+def land_name(code: str, language: Language) -> str:
+    """Return the name of a country of two letters (ISO 3166-1) in a language."""
+    return str(_locale(language).territories.get(code, code))
 
 
 def _as_it_is(cell: str, shape: str, language: Language) -> str:

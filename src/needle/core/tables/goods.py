@@ -6,7 +6,7 @@ table that link to what they are about and hold a rating each.
 """
 
 from collections.abc import Iterable, Mapping, Sequence
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import ROUND_CEILING, ROUND_HALF_UP, Decimal
 from typing import NamedTuple
 
 from needle.core.site.site import Site
@@ -22,6 +22,7 @@ __all__ = ["Linking", "goods_of", "linked_to", "linking_to", "offers_goods", "of
 
 # A rating alone makes no goods of rows: those of a table of reviews have one each.
 _OFFERS = ("price", "stock", "ratings")
+_HEAVIEST = 10_000_000
 _HUNDREDTH = Decimal("0.01")
 
 
@@ -161,7 +162,20 @@ def _offered(table: Table, row: TableRow, language: Language) -> Offered:
     return Offered(sku=_cell(table, row, "sku"), price=price, sale=sale,
                    starts=_cell(table, row, "from") if sale else "",
                    ends=_cell(table, row, "until") if sale else "",
-                   stock=None if pieces is None else int(pieces))
+                   stock=None if pieces is None else int(pieces), grams=_grams(table, row),
+                   tax=_percent(_cell(table, row, "tax")))
+
+
+def _grams(table: Table, row: TableRow) -> int:
+    weight = number_of(_cell(table, row, "weight"))
+    whole = int(weight.to_integral_value(ROUND_CEILING)) if weight is not None else 0
+    return max(0, min(whole, _HEAVIEST))
+
+
+def _percent(cell: str) -> str:
+    number = number_of(cell)
+    return f"{number.normalize():f}" if number is not None and 0 <= number < 100 and (
+        number == number.quantize(_HUNDREDTH)) else ""
 
 
 def _lower(one: Amount, other: Amount) -> bool:
@@ -178,7 +192,8 @@ def _option(table: Table, row: TableRow, whole: Offered, language: Language) -> 
     priced = own if own.price is not None else whole
     return Offered(key=row.id, name=name or table.label(row), sku=own.sku, price=priced.price,
                    sale=priced.sale, starts=priced.starts, ends=priced.ends,
-                   stock=own.stock if table.meaning("stock") is not None else whole.stock)
+                   stock=own.stock if table.meaning("stock") is not None else whole.stock,
+                   grams=own.grams or whole.grams, tax=own.tax or whole.tax)
 
 
 def _rated(table: Table, row: TableRow, linking: Sequence[Linking],

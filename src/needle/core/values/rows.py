@@ -34,6 +34,8 @@ class Offered(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
         sale: What it costs while the sale runs; `None` for no sale.
         starts, ends: Days of the sale, as "2027-08-12", both included; empty for no limit.
         stock: Pieces that are there; `None` if nobody counts them.
+        grams: What it weighs; 0 where nothing is said.
+        tax: In percent, where it is another one than the shop's.
     """
 
     key: Id = ""
@@ -44,6 +46,8 @@ class Offered(Strict, frozen=True, omit_defaults=True, forbid_unknown_fields=Tru
     starts: str = ""
     ends: str = ""
     stock: int | None = None
+    grams: int = 0
+    tax: str = ""
 
     @property
     def sold_out(self) -> bool:

@@ -7,10 +7,12 @@ from needle.core.values.ids import Id
 from needle.core.values.strict import OwnId, one_of, strict_meta, whole
 from needle.core.values.value import Value
 
-__all__ = ["COUPON_KINDS", "MOST_PIECES", "MOST_WAYS", "NO_SHOP", "WAY_KINDS", "Coupon", "Shop",
-           "Way"]
+__all__ = ["COUPON_KINDS", "MOST_PIECES", "MOST_WAYS", "NO_SHOP", "PAY_KINDS", "WAY_KINDS",
+           "Coupon", "Land", "PayWay", "Shop", "Step", "Way"]
 
 WAY_KINDS = {"post": "is sent", "fetch": "is fetched"}
+PAY_KINDS = {"later": "is paid later: transferred, or on fetching",
+             "service": "is paid at once, through a payment service"}
 MOST_WAYS = 12
 # Of one thing in a cart.
 MOST_PIECES = 99
@@ -22,13 +24,34 @@ _Percent = Annotated[str, strict_meta("percent", r"(?:[0-9]{1,2}(?:\.[0-9]{1,2})
 _Currency = Annotated[str, strict_meta("currency", "(?:[A-Z]{3})?")]
 
 
+class Land(Value, frozen=True):
+    """A country to which orders go.
+
+    Attributes:
+        code: Two letters of ISO 3166-1.
+        tax: In percent of what goes there; empty for none.
+    """
+
+    code: Annotated[str, strict_meta("land", "[A-Z]{2}")]
+    tax: _Percent = ""
+
+
+class Step(Value, frozen=True):
+    """What carriage costs up to a weight."""
+
+    grams: Annotated[int, whole(1, 100_000_000)]
+    price: _Money = ""
+
+
 class Way(Value, frozen=True):
     """A way in which an order reaches somebody.
 
     Attributes:
         kind: A key of `WAY_KINDS`.
-        price: What it costs, "3.90"; empty for nothing.
+        price: What it costs, "3.90"; empty for nothing. Unused where `steps` say it.
         free_from: From which sum of the things on it costs nothing; empty for never.
+        lands: To which countries, by code; empty for all.
+        steps: What it costs by weight, the lightest first; what weighs more goes another way.
     """
 
     id: OwnId
@@ -36,12 +59,36 @@ class Way(Value, frozen=True):
     kind: Annotated[str, one_of(*WAY_KINDS)] = "post"
     price: _Money = ""
     free_from: _Money = ""
+    lands: tuple[Annotated[str, strict_meta("land", "[A-Z]{2}")], ...] = ()
+    steps: tuple[Step, ...] = ()
 
-    def costs(self, things: Decimal) -> Decimal:
-        """Return what it costs for things of a sum."""
+    def goes(self, land: str, grams: int) -> bool:
+        """Whether things of a weight go to a country in this way."""
+        return (not self.lands or land in self.lands) and (
+            not self.steps or grams <= self.steps[-1].grams)
+
+    def costs(self, things: Decimal, grams: int = 0) -> Decimal:
+        """Return what it costs for things of a sum and a weight."""
         if self.free_from and things >= Decimal(self.free_from):
             return Decimal(0)
-        return Decimal(self.price or "0")
+        step = next((one.price for one in self.steps if grams <= one.grams), self.price)
+        return Decimal(step or "0")
+
+
+class PayWay(Value, frozen=True):
+    """A way in which an order is paid.
+
+    Attributes:
+        kind: A key of `PAY_KINDS`.
+        words: What somebody is told who chose it: where to transfer to, say.
+        service: Of a payment service: which of the site's.
+    """
+
+    id: OwnId
+    name: Annotated[str, strict_meta("table-name", r"(?=.*\S)[^\x00-\x1f\x7f]{1,80}")]
+    kind: Annotated[str, one_of(*PAY_KINDS)] = "later"
+    words: Annotated[str, strict_meta("words", r"[^\x00-\x09\x0b-\x1f\x7f]{0,600}")] = ""
+    service: Id = ""
 
 
 class Coupon(Value, frozen=True):
@@ -80,6 +127,11 @@ class Shop(Value, frozen=True):
         included: Prices hold the tax; otherwise it comes on top.
         ways: How an order reaches somebody.
         coupons: What is taken off for a code.
+        pays: How an order is paid; without any, as its form says.
+        lands: Countries to which orders go, the shop's own first; without any, nobody is asked.
+        reverse: Businesses in another country that tell their tax number pay no tax here; they owe
+            it there (reverse charge).
+        seller: Who sells, as invoices say it: name, address, tax number, in lines.
     """
 
     table: Id = ""
@@ -90,6 +142,19 @@ class Shop(Value, frozen=True):
     included: bool = True
     ways: tuple[Way, ...] = ()
     coupons: tuple[Coupon, ...] = ()
+    pays: tuple[PayWay, ...] = ()
+    lands: tuple[Land, ...] = ()
+    reverse: bool = False
+    seller: Annotated[str, strict_meta("words", r"[^\x00-\x09\x0b-\x1f\x7f]{0,600}")] = ""
+
+    def land(self, code: str) -> Land | None:
+        """Return a country to which orders go; the shop's own for one that is none of them."""
+        return next((one for one in self.lands if one.code == code),
+                    self.lands[0] if self.lands else None)
+
+    def pay(self, pay_id: Id) -> PayWay | None:
+        """Return a way to pay by its id."""
+        return next((one for one in self.pays if one.id == pay_id), None)
 
     def coupon(self, code: str) -> Coupon | None:
         """Return the coupon of a code, however it is typed."""

@@ -23,6 +23,8 @@ MEANINGS: Mapping[str, tuple[str, tuple[str, ...]]] = {
     "price": ("Price", ("money", "number")), "sale": ("Sale price", ("money", "number")),
     "from": ("Sale begins", ("date",)), "until": ("Sale ends, that day included", ("date",)),
     "stock": ("Pieces in stock", ("number",)), "sku": ("Item number", ("text", "number")),
+    "weight": ("Weight in grams", ("number",)),
+    "tax": ("Tax in percent, if it is another", ("number",)),
     "option": ("Option: size, colour", ("text", "choice")), "added": ("Since when", ("date",)),
     "sold": ("Pieces sold", ("number",)), "featured": ("Shown first", ("yes",)),
     "together": ("Often bought with it", ("tags",)),

@@ -12,17 +12,24 @@ from typing import Any, NamedTuple
 from sqlalchemy import Connection, Engine, insert, select, text, update
 from sqlalchemy.dialects import postgresql, sqlite
 
+from needle.core.shop.pricing import Priced
 from needle.store.refusing import StoreError
 from needle.store.results.tables import leads, orders, shared, stock
 
-__all__ = ["STATES", "NewOrder", "Order", "OrderLine", "SoldOutError", "UsedCoupon", "left_of",
-           "list_orders", "order_of", "put_order", "set_state"]
+__all__ = ["AS_THE_FORM_SAYS", "STATES", "NewOrder", "Order", "OrderLine", "OrderedError", "PaidBy",
+           "SoldOutError", "UsedCoupon", "change_state", "left_of", "list_orders", "locked",
+           "order_at", "order_from", "order_of", "put_order", "set_state"]
 
-# What an order can be, and what it may become. One of a robot took nothing; it waits to be looked
-# at.
+# What an order can be, and what its owner may have it become. One of a robot took nothing; it
+# waits to be looked at. One that was not paid in time lapsed, and took nothing in the end.
 STATES: Mapping[str, tuple[str, ...]] = {
     "aside": ("new", "cancelled"), "new": ("paid", "sent", "cancelled"),
-    "paid": ("sent", "done", "cancelled"), "sent": ("paid", "done"), "done": (), "cancelled": ()}
+    "paid": ("sent", "done", "cancelled"), "sent": ("paid", "done"), "done": (), "cancelled": (),
+    "lapsed": ()}
+# In these its pieces are in nobody's hands.
+_GIVEN_BACK = ("aside", "cancelled", "lapsed")
+# So long the pieces of an order are kept for a payment.
+_RESERVED_MS = 60 * 60_000
 _NUMBER = "order-number"
 # What coupons are called among what is counted, and how often one without a limit holds.
 _COUPON, _ANY = "%", 1_000_000_000
@@ -30,6 +37,27 @@ _COUPON, _ANY = "%", 1_000_000_000
 
 class SoldOutError(StoreError):
     """Fewer pieces are left than an order takes; the message is for the visitor."""
+
+
+class OrderedError(StoreError):
+    """The cart was ordered already; the message is for the visitor."""
+
+
+class PaidBy(NamedTuple):
+    """How an order is paid.
+
+    Attributes:
+        kind: As of `values.shop.PayWay`, and so are the others.
+    """
+
+    id: str = ""
+    name: str = ""
+    kind: str = ""
+    service: str = ""
+    words: str = ""
+
+
+AS_THE_FORM_SAYS = PaidBy()
 
 
 class OrderLine(NamedTuple):
@@ -66,18 +94,32 @@ class UsedCoupon(NamedTuple):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NewOrder:
-    """An order as it is stored; amounts as "12.50"."""
+    """An order as it is stored; amounts as "12.50".
+
+    Attributes:
+        tax: The sum of the `taxes`: percent, what it is of, and the tax.
+        land: Where it goes to, by two letters; empty where nobody was asked.
+        firm: The tax number of a business that owes the tax itself.
+        pay: How it is paid; with no name for as its form says.
+        cart: What tells the cart from others; empty for none.
+        reserved_ms: So long its pieces are kept for a payment; 0 for always.
+    """
 
     lines: Sequence[OrderLine]
     way: str
     things: str
     carriage: str
     tax: str
-    percent: str
     total: str
     currency: str
     discount: str = "0.00"
     coupon: UsedCoupon | None = None
+    taxes: Sequence[tuple[str, str, str]] = ()
+    land: str = ""
+    firm: str = ""
+    pay: PaidBy = AS_THE_FORM_SAYS
+    cart: str = ""
+    reserved_ms: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -89,6 +131,9 @@ class Order(NewOrder):
         lead: The lead that it came with; `None` once that was erased.
         email: Whose it is; empty once the person was erased.
         answers: What they wrote, as label and words.
+        due_ms: Until when its pieces are kept for a payment; 0 for always.
+        invoice: The number of its invoice; `None` while none was written.
+        billed: Whom that invoice names.
     """
 
     id: int
@@ -99,6 +144,37 @@ class Order(NewOrder):
     states: Sequence[tuple[str, int]]
     email: str
     answers: Sequence[tuple[str, str]]
+    due_ms: int = 0
+    invoice: int | None = None
+    billed: str = ""
+
+    @property
+    def open(self) -> bool:
+        """Whether it waits to be paid through a payment service."""
+        return self.pay.kind == "service" and self.state in ("new", "aside")
+
+
+def order_from(found: Priced, currency: str, cart: str = "") -> NewOrder:
+    """Return what is ordered with a cart that can be ordered.
+
+    Args:
+        cart: What tells the cart from others.
+    """
+    pay, coupon = found.pay, found.coupon
+    paid = AS_THE_FORM_SAYS if pay is None else PaidBy(
+        pay.id, pay.name, pay.kind, pay.service, pay.words)
+    return NewOrder(
+        lines=[OrderLine(one.line.key, one.sold.name, one.sold.offer.sku, one.line.pieces,
+                         f"{one.unit:.2f}", f"{one.total:.2f}", one.sold.offer.stock)
+               for one in found.lines],
+        way=found.way.name if found.way is not None else "", things=f"{found.things:.2f}",
+        carriage=f"{found.carriage:.2f}", tax=f"{found.tax:.2f}",
+        taxes=[(one.percent, f"{one.net:.2f}", f"{one.tax:.2f}") for one in found.taxes],
+        land=found.land, firm=found.firm if found.reverse else "", total=f"{found.total:.2f}",
+        currency=currency, discount=f"{found.off:.2f}",
+        coupon=None if coupon is None else UsedCoupon(
+            coupon.id, coupon.code, coupon.most, coupon.once),
+        pay=paid, cart=cart, reserved_ms=_RESERVED_MS if paid.kind == "service" else 0)
 
 
 def left_of(engine: Engine, written: Mapping[str, int]) -> dict[str, int]:
@@ -122,7 +198,11 @@ def put_order(connection: Connection, lead: int, at_ms: int, order: NewOrder, as
 
     Raises:
         SoldOutError: Fewer pieces are left than it takes.
+        OrderedError: Its cart was ordered already.
     """
+    if order.cart and connection.execute(
+            select(orders.c.id).where(orders.c.cart == order.cart)).first():
+        raise OrderedError("cart-ordered")
     if not aside:
         _take(connection, order.lines)
         _use(connection, order.coupon, lead)
@@ -132,18 +212,21 @@ def put_order(connection: Connection, lead: int, at_ms: int, order: NewOrder, as
         states=json.dumps([(state, at_ms)]), lines=json.dumps(list(order.lines)),
         way=order.way[:120], things=order.things, discount=order.discount,
         coupon=json.dumps(order.coupon) if order.coupon is not None else "",
-        carriage=order.carriage, tax=order.tax, percent=order.percent, total=order.total,
-        currency=order.currency))
+        carriage=order.carriage, tax=order.tax, taxes=json.dumps(list(order.taxes)),
+        total=order.total, land=order.land, firm=order.firm, currency=order.currency,
+        pay=json.dumps(order.pay) if order.pay.name else "",
+        cart=order.cart or None, due=at_ms + order.reserved_ms if order.reserved_ms else 0,
+        billed=""))
 
 
-def _next_number(connection: Connection) -> int:
+def _next_number(connection: Connection, name: str = _NUMBER) -> int:
     made = (postgresql if connection.dialect.name == "postgresql" else sqlite).insert(shared)
-    connection.execute(made.values(name=_NUMBER, value="0").on_conflict_do_nothing(
+    connection.execute(made.values(name=name, value="0").on_conflict_do_nothing(
         index_elements=["name"]))
     # Whoever comes at the same moment waits here until this one is stored, or is not.
     return int(connection.execute(text(
         "UPDATE shared SET value = CAST(CAST(value AS INTEGER) + 1 AS VARCHAR(20)) "
-        "WHERE name = :name RETURNING value"), {"name": _NUMBER}).scalar_one())
+        "WHERE name = :name RETURNING value"), {"name": name}).scalar_one())
 
 
 def _take(connection: Connection, lines: Sequence[OrderLine]) -> None:
@@ -180,7 +263,7 @@ def _use(connection: Connection, coupon: UsedCoupon | None, lead: int) -> None:
             select(orders.c.id).join(leads, leads.c.id == orders.c.lead).where(
                 leads.c.person == person, leads.c.person != "", orders.c.lead != lead,
                 orders.c.coupon.startswith(f'["{coupon.id}"', autoescape=True),
-                orders.c.state.not_in(("aside", "cancelled"))).limit(1)).first():
+                orders.c.state.not_in(_GIVEN_BACK)).limit(1)).first():
         raise SoldOutError("coupon-once", code=coupon.code)
 
 
@@ -215,6 +298,15 @@ def order_of(engine: Engine, lead_key: str) -> Order | None:
         return _order(row) if row is not None else None
 
 
+def order_at(engine: Engine, order_id: int) -> tuple[Order, str] | None:
+    """Return an order by its id, and the key of its lead; `None` if there is none, or its lead was
+    erased."""
+    with engine.connect() as connection:
+        row = connection.execute(select(orders, leads.c.email, leads.c.answers, leads.c.key).join(
+            leads, leads.c.id == orders.c.lead).where(orders.c.id == order_id)).one_or_none()
+        return (_order(row), row.key) if row is not None else None
+
+
 def _order(row: Any) -> Order:
     return Order(
         id=row.id, number=row.number, lead=row.lead, at_ms=row.at, state=row.state,
@@ -222,8 +314,12 @@ def _order(row: Any) -> Order:
         lines=[OrderLine(*line) for line in json.loads(row.lines)], way=row.way,
         things=row.things, discount=row.discount,
         coupon=UsedCoupon(*json.loads(row.coupon)) if row.coupon else None,
-        carriage=row.carriage, tax=row.tax, percent=row.percent,
+        carriage=row.carriage, tax=row.tax,
+        taxes=[(percent, net, tax) for percent, net, tax in json.loads(row.taxes)],
+        land=row.land, firm=row.firm,
         total=row.total, currency=row.currency, email=row.email or "",
+        pay=PaidBy(*json.loads(row.pay)) if row.pay else AS_THE_FORM_SAYS, cart=row.cart or "",
+        due_ms=row.due, invoice=row.invoice, billed=row.billed,
         answers=[(label, words) for _, label, words in json.loads(row.answers or "[]")])
 
 
@@ -236,23 +332,49 @@ def set_state(engine: Engine, order_id: int, state: str, at_ms: int) -> None:
         StoreError: It cannot become that from what it is now.
     """
     with engine.begin() as connection:
-        row = connection.execute(select(orders).where(
-            orders.c.id == order_id).with_for_update()).one_or_none()
+        row = locked(connection, order_id)
         if row is None or state not in STATES[row.state]:
             raise StoreError("order-state")
-        lines = [OrderLine(*line) for line in json.loads(row.lines)]
-        coupon = UsedCoupon(*json.loads(row.coupon)) if row.coupon else None
-        if row.state == "aside" and state == "new":
-            _take(connection, lines)
-            _use(connection, coupon, row.lead)
-        elif state == "cancelled" and row.state != "aside":
-            for line in lines:  # Unless the marketer has counted since.
-                connection.execute(update(stock).where(
-                    stock.c.offer == line.key, stock.c.written == line.counted).values(
-                        left=stock.c.left + line.pieces))
-            if coupon is not None:
-                connection.execute(update(stock).where(
-                    stock.c.offer == _COUPON + coupon.id,
-                    stock.c.written == (coupon.most or _ANY)).values(left=stock.c.left + 1))
-        connection.execute(update(orders).where(orders.c.id == order_id).values(
-            state=state, states=json.dumps([*json.loads(row.states), (state, at_ms)])))
+        change_state(connection, row, state, at_ms)
+
+
+def locked(connection: Connection, order_id: int) -> Any:
+    """Return an order's row, which nobody else changes until the transaction ends."""
+    # SQLite has one lock, which the first write takes: before anything was read.
+    connection.execute(update(orders).where(orders.c.id == order_id).values(due=orders.c.due))
+    return connection.execute(select(orders).where(
+        orders.c.id == order_id).with_for_update()).one_or_none()
+
+
+def change_state(connection: Connection, row: Any, state: str, at_ms: int) -> None:
+    """Have an order be something else, whatever it is; pieces and coupon are taken or given back as
+    that goes with it.
+
+    Args:
+        row: As `locked` returns it.
+
+    Raises:
+        SoldOutError: Fewer pieces are left than it takes.
+    """
+    lines = [OrderLine(*line) for line in json.loads(row.lines)]
+    coupon = UsedCoupon(*json.loads(row.coupon)) if row.coupon else None
+    had, has = row.state not in _GIVEN_BACK, state not in _GIVEN_BACK
+    if has and not had:
+        _take(connection, lines)
+        _use(connection, coupon, row.lead)
+    elif had and not has:
+        _give_back(connection, lines, coupon)
+    connection.execute(update(orders).where(orders.c.id == row.id).values(
+        state=state, states=json.dumps([*json.loads(row.states), (state, at_ms)])))
+
+
+def _give_back(connection: Connection, lines: Sequence[OrderLine], coupon: UsedCoupon | None,
+               ) -> None:
+    for line in lines:  # Unless the marketer has counted since.
+        connection.execute(update(stock).where(
+            stock.c.offer == line.key, stock.c.written == line.counted).values(
+                left=stock.c.left + line.pieces))
+    if coupon is not None:
+        connection.execute(update(stock).where(
+            stock.c.offer == _COUPON + coupon.id,
+            stock.c.written == (coupon.most or _ANY)).values(left=stock.c.left + 1))

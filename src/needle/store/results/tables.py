@@ -271,7 +271,7 @@ orders = Table(
     # None once the lead was erased: its id may be given again.
     Column("lead", BigInteger, unique=True),
     Column("at", BigInteger, nullable=False),
-    # "aside", "new", "paid", "sent", "done" or "cancelled".
+    # "aside", "new", "paid", "sent", "done", "cancelled" or "lapsed".
     Column("state", String(10), nullable=False),
     # JSON: a list of [state, when], the first one first.
     Column("states", Text, nullable=False),
@@ -285,10 +285,70 @@ orders = Table(
     Column("coupon", String(120), nullable=False),
     Column("carriage", String(20), nullable=False),
     Column("tax", String(20), nullable=False),
-    Column("percent", String(6), nullable=False),
+    # JSON: a list of [percent, net, tax], one for each rate.
+    Column("taxes", Text, nullable=False),
+    # Where it goes to, two letters; the tax number of a business that owes the tax itself.
+    Column("land", String(2), nullable=False),
+    Column("firm", String(20), nullable=False),
     Column("total", String(20), nullable=False),
     Column("currency", String(3), nullable=False),
+    # JSON: [id, name, kind, service, words] of how it is paid; empty for as the form says.
+    Column("pay", Text, nullable=False),
+    # Of the cart that it was made of, so that one cart is ordered once.
+    Column("cart", String(32), unique=True),
+    # Until when its pieces are kept for a payment; 0 for always.
+    Column("due", BigInteger, nullable=False),
+    # From 1 without a gap, once an invoice was written; and whom that names, which stays when the
+    # person is erased.
+    Column("invoice", Integer, unique=True),
+    Column("billed", Text, nullable=False),
     Index("orders_by_state", "state", "id"),
+    Index("orders_by_due", "due"),
+)
+
+# What is paid through payment services: a row for each payment that was begun there.
+payments = Table(
+    "payments", metadata,
+    Column("id", _Key, primary_key=True),
+    Column("order", BigInteger, nullable=False),
+    # Sent along when it is begun, so that the service begins it once.
+    Column("key", String(40), nullable=False, unique=True),
+    Column("service", String(16), nullable=False),
+    # What the service calls it, and where it is paid; empty until it said so.
+    Column("reference", String(120), nullable=False),
+    Column("go", Text, nullable=False),
+    # "asked", "open", "paid", "failed", or "odd": another amount was paid.
+    Column("state", String(8), nullable=False),
+    Column("amount", String(20), nullable=False),
+    Column("currency", String(3), nullable=False),
+    Column("at", BigInteger, nullable=False),
+    # When it is looked up next, and how often it was.
+    Column("next", BigInteger, nullable=False),
+    Column("tries", Integer, nullable=False),
+    # What went wrong last; empty for nothing.
+    Column("words", Text, nullable=False),
+    Index("payments_by_order", "order"),
+    Index("payments_by_reference", "service", "reference"),
+    Index("payments_by_next", "state", "next"),
+)
+
+# What is paid back.
+refunds = Table(
+    "refunds", metadata,
+    Column("id", _Key, primary_key=True),
+    Column("order", BigInteger, nullable=False),
+    # The payment that it is of; none where it was paid otherwise.
+    Column("payment", BigInteger),
+    Column("key", String(40), nullable=False, unique=True),
+    Column("amount", String(20), nullable=False),
+    # "waiting", "done" or "failed".
+    Column("state", String(8), nullable=False),
+    Column("at", BigInteger, nullable=False),
+    Column("next", BigInteger, nullable=False),
+    Column("tries", Integer, nullable=False),
+    Column("words", Text, nullable=False),
+    Index("refunds_by_order", "order"),
+    Index("refunds_by_next", "state", "next"),
 )
 
 # What is left of things that are counted. A number that the marketer wrote anew holds from then on.

@@ -10,7 +10,7 @@ from needle.core.edit.threads import Wanted, proposed_fields
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import Id, new_id
-from needle.services.registry import SERVICE_KINDS
+from needle.services.registry import PAYMENT_KINDS, SERVICE_KINDS
 from needle.ui.connect.described import ServiceReader
 from needle.ui.connect.words import ROLE_WORDS
 from needle.ui.language import tr
@@ -62,7 +62,8 @@ def add_thread_button(session: Session, reader: ServiceReader, form: Form) -> QT
     entries: list[tuple[str, Callable[[], object]]] = [
         (f"{service.name} ({SERVICE_KINDS[service.does].label.lower()})",
          lambda s=service: add_thread(session, reader, form, s))  # type: ignore[misc]
-        for service in session.site.services if service.does in SERVICE_KINDS]
+        for service in session.site.services
+        if service.does in SERVICE_KINDS and service.does not in PAYMENT_KINDS]
     return _menu_button(tr("Add a thread to…"), entries)
 
 

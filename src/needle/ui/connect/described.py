@@ -11,7 +11,12 @@ from needle.core.edit.threads import Wanted
 from needle.core.site.site import Service
 from needle.core.values.ids import Id
 from needle.services.adapter import Adapter, ServiceError
-from needle.services.registry import SERVICE_KINDS, adapter_for
+from needle.services.payments import PaymentService
+from needle.services.registry import (
+    SERVICE_KINDS,
+    adapter_for,
+    payment_service_for,
+)
 from needle.ui.language import tr
 
 __all__ = ["ServiceFacts", "ServiceReader"]
@@ -45,11 +50,11 @@ class _Reading(QRunnable):
 
         done = pyqtSignal(str, object)
 
-    def __init__(self, service: Service, adapter: Adapter) -> None:
+    def __init__(self, service: Service, adapter: Adapter | PaymentService) -> None:
         super().__init__()
         self.said = self.Said()
         self._service = service
-        self._adapter = adapter
+        self._client = adapter
         self.setAutoDelete(False)
 
     def run(self) -> None:
@@ -57,11 +62,13 @@ class _Reading(QRunnable):
 
     def _facts(self) -> ServiceFacts:
         try:
-            words = self._adapter.check()
-            targets = dict(self._adapter.targets())
+            words, client = self._client.check(), self._client
+            if not isinstance(client, Adapter):
+                return ServiceFacts(words, read_at=time.monotonic())
+            targets = dict(client.targets())
             named = targets or {"": ""}
             fields = {key: [Wanted(one.key, one.kind, one.required, tuple(one.choices))
-                            for one in self._adapter.fields(key)] for key in named}
+                            for one in client.fields(key)] for key in named}
         except ServiceError as error:
             return ServiceFacts(str(error), True, read_at=time.monotonic())
         return ServiceFacts(words, False, targets, fields, time.monotonic())
@@ -109,7 +116,8 @@ class ServiceReader(QObject):
     def ask(self, service: Service) -> None:
         """Ask a service, now."""
         self._asked[service.id] = service
-        adapter = adapter_for(self._project, service)
+        adapter = adapter_for(self._project, service) or payment_service_for(
+            self._project, service)
         if adapter is None:
             self._facts[service.id] = ServiceFacts(
                 tr("not started yet") if service.practice else tr("no address yet"), True)

@@ -20,11 +20,12 @@ from needle.core.edit.services import add_service, delete_service, service_users
 from needle.core.site.site import Service
 from needle.core.values.ids import Id
 from needle.practice.faults import FAULTS, read_fault, set_fault
+from needle.practice.payments import PAY_FAULTS
 from needle.practice.shelf import SHELF_FAULTS, is_away, put_away
 from needle.running.addresses import practice_folder
 from needle.running.children import ChildError
 from needle.services.adapter import Setting
-from needle.services.registry import SERVICE_KINDS
+from needle.services.registry import PAYMENT_KINDS, SERVICE_KINDS
 from needle.services.secrecy import DOTS, keep_secrets, key_of, options_of
 from needle.ui.cards import Card, button, label, panel, side_list
 from needle.ui.connect.described import ServiceReader
@@ -278,7 +279,8 @@ class ServicesPart(QWidget):
                                   "small",
                                   wrap=True))
         if service.practice:
-            faults = SHELF_FAULTS if SERVICE_KINDS[service.does].is_file else FAULTS
+            faults = SHELF_FAULTS if SERVICE_KINDS[service.does].is_file else (
+                PAY_FAULTS if service.does in PAYMENT_KINDS else FAULTS)
             self.fault = ChoiceEdit(tr("What {name} does", name=service.name), faults,
                                     inherit=False)
             self.fault.chosen.connect(self._set_fault)
@@ -298,7 +300,8 @@ class ServicesPart(QWidget):
         self._lists.setVisible(bool(self._lists.text()))
         folder = practice_folder(self._session.folder, service.does)
         process = not SERVICE_KINDS[service.does].is_file
-        self.fault.show_value(read_fault(folder) if process else
+        known = PAY_FAULTS if service.does in PAYMENT_KINDS else FAULTS
+        self.fault.show_value(read_fault(folder, known) if process else
                               "down" if is_away(folder) else "none")
 
 

@@ -161,8 +161,8 @@ class OrderBook(QWidget):
         self.sums.setText("\n".join([
             *(f"{name}: {self._amount(order, amount)}" for name, amount in sums),
             tr("To pay: {total}", total=self._amount(order, order.total)),
-            *([tr("Tax, {percent} %: {tax}", percent=order.percent,
-                  tax=self._amount(order, order.tax))] if order.percent else [])]))
+            *(tr("Tax, {percent} %: {tax}", percent=percent, tax=self._amount(order, tax))
+              for percent, _, tax in order.taxes if Decimal(tax))]))
         for state, made in self.becomes.items():
             made.setVisible(state in STATES[order.state])
 
