@@ -9,7 +9,7 @@ from unittest import mock
 
 from needle.core.site.site import Service
 from needle.host.weekly import WeeklyPart
-from needle.publish import weekpdf
+from needle.publish import pdf
 from needle.publish.release import Live, LivePage
 from needle.services.adapter import Parcel, Receipt, ServiceError
 from needle.store.results.tables import open_results
@@ -76,8 +76,8 @@ class WeeklyTest(unittest.TestCase):
 
     def test_a_report_loads_nothing_and_goes_as_a_page_where_no_pdf_can_be_made(self) -> None:
         with self.assertRaises(ValueError):
-            weekpdf._font("file:///etc/passwd", mock.Mock())
-        self.assertTrue(weekpdf.pdf_of("<img src=file:///etc/passwd><p>x").startswith(b"%PDF-"))
+            pdf._font("file:///etc/passwd", mock.Mock())
+        self.assertTrue(pdf.pdf_of("<img src=file:///etc/passwd><p>x").startswith(b"%PDF-"))
         with mock.patch("needle.host.weekly.pdf_of", side_effect=OSError("no pango")), \
                 self.assertLogs("needle.host.weekly", "ERROR"):
             self.part().look(MONDAY)

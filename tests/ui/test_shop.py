@@ -72,16 +72,16 @@ class SettingTest(DeskTest):
             return 1
 
         with mock.patch.object(WayDialog, "exec", answer):  # What does not fit asks again.
-            part.ask_way(fresh=True)
+            part.ways.ask(fresh=True)
         (way,) = self.session.site.shop.ways
         self.assertEqual((way.name, way.price, way.free_from), ("By post", "3.90", "50"))
-        part.ways.selectRow(0)
+        part.ways.table.selectRow(0)
         with mock.patch.object(WayDialog, "exec", lambda dialog: (
                 dialog.name.setText("By mail"), 1)[1]):
-            part.ask_way()
+            part.ways.ask()
         self.assertEqual(self.session.site.shop.ways[0].name, "By mail")
-        part.ways.selectRow(0)
-        part.drop_way()
+        part.ways.table.selectRow(0)
+        part.ways.drop()
         self.assertEqual(self.session.site.shop.ways, ())
 
 
@@ -97,14 +97,14 @@ class SettingTest(DeskTest):
             return 1
 
         with mock.patch.object(CouponDialog, "exec", answer):
-            part.ask_coupon(fresh=True)
+            part.coupons.ask(fresh=True)
         self.assertIn("1 to 100 percent", said[0])
         (coupon,) = self.session.site.shop.coupons
         self.assertEqual((coupon.code, coupon.value, coupon.most), ("SUMMER10", "10", 3))
-        self.assertEqual([part.coupons.item(0, n).text() for n in range(5)],
+        self.assertEqual([part.coupons.table.item(0, n).text() for n in range(5)],
                          ["SUMMER10", "10 %", "any sum", "any day", "3 in all"])
-        part.coupons.selectRow(0)
-        part.drop_coupon()
+        part.coupons.table.selectRow(0)
+        part.coupons.drop()
         self.assertEqual(self.session.site.shop.coupons, ())
 
 

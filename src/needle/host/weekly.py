@@ -13,9 +13,9 @@ from sqlalchemy.exc import SQLAlchemyError
 
 from needle.core.measure.week import Week, monday_of
 from needle.core.measure.weekpage import week_page
+from needle.publish.pdf import pdf_of, report_fonts
 from needle.publish.release import Live
 from needle.publish.releases import LiveError
-from needle.publish.weekpdf import pdf_of, report_fonts
 from needle.publish.weekreading import read_week, week_letter
 from needle.services.adapter import Parcel, ServiceError
 from needle.services.registry import adapter_for

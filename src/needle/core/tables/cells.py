@@ -20,8 +20,8 @@ from needle.core.messages.message import CoreError
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.tables import LONGEST_CELL, TableColumn
 
-__all__ = ["CellError", "amount_words", "land_name", "number_of", "plural_categories", "shown",
-           "sort_key", "taken"]
+__all__ = ["CellError", "amount_words", "land_name", "land_names", "number_of", "plural_categories",
+           "shown", "sort_key", "taken"]
 
 _SPACES = str.maketrans("", "", "  \u202f\u2009\t'’")
 _NUMBER = re.compile(r"[+-]?[\d.,]*\d[\d.,]*")
@@ -38,6 +38,9 @@ _IN_WORDS = re.compile(r"(?:[^\W\d]+,? )?(\d{1,2})(?:st|nd|rd|th|\.)? ?(?:of |de
 _MONTH_FIRST = re.compile(r"(?:[^\W\d]+,? )?([^\W\d]+)\.? (\d{1,2})(?:st|nd|rd|th)?,? (\d{4})")
 # A comma stands within names of pictures too, but not right after the ending of one.
 _PICTURES = re.compile(r"[;|\n]|(?<=\.[a-zA-Z0-9]{3}),|(?<=\.[a-zA-Z0-9]{4}),")
+_LAND = re.compile("[A-Z]{2}")
+# Groups of countries, and places that only locales know.
+_NO_LANDS = frozenset(("EU", "EZ", "QO", "UN", "XA", "XB", "ZZ"))
 _CATEGORIES = ("zero", "one", "two", "few", "many", "other")
 _SEPARATORS = re.compile(r"[,;|]")
 
@@ -279,6 +282,13 @@ def amount_words(cell: str, language: Language) -> str:
 def land_name(code: str, language: Language) -> str:
     """Return the name of a country of two letters (ISO 3166-1) in a language."""
     return str(_locale(language).territories.get(code, code))
+
+
+def land_names(language: Language) -> dict[str, str]:
+    """Return the countries of ISO 3166-1 by their two letters, in the order of their names."""
+    names = {str(code): str(name) for code, name in _locale(language).territories.items()
+             if _LAND.fullmatch(str(code)) and code not in _NO_LANDS}
+    return dict(sorted(names.items(), key=lambda one: _flat(one[1])))
 
 
 def _as_it_is(cell: str, shape: str, language: Language) -> str:

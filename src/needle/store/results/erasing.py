@@ -34,6 +34,7 @@ class Erased:
 
     Attributes:
         delivered: The threads that had taken them to services, with what each said.
+        invoices: The numbers of invoices that name them; those stay, as the law wants.
     """
 
     leads: int = 0
@@ -42,6 +43,7 @@ class Erased:
     unfinished: int = 0
     files: int = 0
     delivered: Sequence[tuple[str, str]] = ()
+    invoices: Sequence[int] = ()
 
 
 def person_holdings(engine: Engine, email: str) -> Erased:
@@ -56,7 +58,10 @@ def person_holdings(engine: Engine, email: str) -> Erased:
             _count(connection, events, events.c.visitor.in_(seen)
                    & (events.c.kind == EventKind.VISIT)),
             _count(connection, unfinished, _unfinished_of(email)),
-            _count(connection, filed, filed.c.lead_key.in_(keys)), _delivered(connection, ids))
+            _count(connection, filed, filed.c.lead_key.in_(keys)), _delivered(connection, ids),
+            connection.execute(select(orders.c.invoice).where(
+                orders.c.lead.in_(ids), orders.c.invoice.is_not(None)).order_by(
+                    orders.c.invoice)).scalars().all())
 
 
 def erase_person(engine: Engine, project: Path, email: str) -> Erased:
@@ -91,8 +96,11 @@ def _drop(connection: Connection, project: Path, rows: Sequence[Any]) -> None:
         connection.execute(delete(filed).where(filed.c.lead_key == key))
         connection.execute(delete(outbox).where(outbox.c.lead == number))
         connection.execute(delete(unfinished).where(unfinished.c.key == key))
-        # What was sold stays in the books, and is nobody's.
-        connection.execute(update(orders).where(orders.c.lead == number).values(lead=None))
+        # What was sold stays in the books, and is nobody's, but for what an invoice has to say.
+        connection.execute(update(orders).where(
+            orders.c.lead == number, orders.c.invoice.is_(None)).values(firm=""))
+        connection.execute(update(orders).where(orders.c.lead == number).values(
+            lead=None, cart=None))
         connection.execute(delete(leads).where(leads.c.id == number))
         for table in (events, arrived, reached_by, journeys):
             connection.execute(update(table).where(table.c.visitor == visitor).values(

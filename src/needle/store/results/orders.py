@@ -16,9 +16,10 @@ from needle.core.shop.pricing import Priced
 from needle.store.refusing import StoreError
 from needle.store.results.tables import leads, orders, shared, stock
 
-__all__ = ["AS_THE_FORM_SAYS", "STATES", "NewOrder", "Order", "OrderLine", "OrderedError", "PaidBy",
-           "SoldOutError", "UsedCoupon", "change_state", "left_of", "list_orders", "locked",
-           "order_at", "order_from", "order_of", "put_order", "set_state"]
+__all__ = ["AS_THE_FORM_SAYS", "STATES", "Invoice", "NewOrder", "Order", "OrderLine",
+           "OrderedError", "PaidBy", "SoldOutError", "UsedCoupon", "change_state", "left_of",
+           "list_orders", "locked", "order_at", "order_from", "order_of", "put_order", "set_state",
+           "write_invoice"]
 
 # What an order can be, and what its owner may have it become. One of a robot took nothing; it
 # waits to be looked at. One that was not paid in time lapsed, and took nothing in the end.
@@ -30,7 +31,7 @@ STATES: Mapping[str, tuple[str, ...]] = {
 _GIVEN_BACK = ("aside", "cancelled", "lapsed")
 # So long the pieces of an order are kept for a payment.
 _RESERVED_MS = 60 * 60_000
-_NUMBER = "order-number"
+_NUMBER, _INVOICE = "order-number", "invoice-number"
 # What coupons are called among what is counted, and how often one without a limit holds.
 _COUPON, _ANY = "%", 1_000_000_000
 
@@ -92,6 +93,19 @@ class UsedCoupon(NamedTuple):
     once: bool
 
 
+class Invoice(NamedTuple):
+    """What an invoice says besides its order.
+
+    Attributes:
+        number: From 1 without a gap.
+        to: Whom it names, in lines; that stays when the person is erased.
+    """
+
+    number: int
+    at_ms: int
+    to: str
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class NewOrder:
     """An order as it is stored; amounts as "12.50".
@@ -132,8 +146,7 @@ class Order(NewOrder):
         email: Whose it is; empty once the person was erased.
         answers: What they wrote, as label and words.
         due_ms: Until when its pieces are kept for a payment; 0 for always.
-        invoice: The number of its invoice; `None` while none was written.
-        billed: Whom that invoice names.
+        invoice: Its invoice; `None` while none was written.
     """
 
     id: int
@@ -145,8 +158,7 @@ class Order(NewOrder):
     email: str
     answers: Sequence[tuple[str, str]]
     due_ms: int = 0
-    invoice: int | None = None
-    billed: str = ""
+    invoice: "Invoice | None" = None
 
     @property
     def open(self) -> bool:
@@ -319,7 +331,8 @@ def _order(row: Any) -> Order:
         land=row.land, firm=row.firm,
         total=row.total, currency=row.currency, email=row.email or "",
         pay=PaidBy(*json.loads(row.pay)) if row.pay else AS_THE_FORM_SAYS, cart=row.cart or "",
-        due_ms=row.due, invoice=row.invoice, billed=row.billed,
+        due_ms=row.due,
+        invoice=Invoice(row.invoice, *json.loads(row.billed)) if row.invoice else None,
         answers=[(label, words) for _, label, words in json.loads(row.answers or "[]")])
 
 
@@ -366,6 +379,27 @@ def change_state(connection: Connection, row: Any, state: str, at_ms: int) -> No
         _give_back(connection, lines, coupon)
     connection.execute(update(orders).where(orders.c.id == row.id).values(
         state=state, states=json.dumps([*json.loads(row.states), (state, at_ms)])))
+
+
+def write_invoice(engine: Engine, order_id: int, to: str, at_ms: int) -> Invoice:
+    """Return the invoice of an order, numbered when it is asked for first.
+
+    Args:
+        to: Whom it names; unused where it was written before.
+
+    Raises:
+        StoreError: The order is gone, or nobody has it.
+    """
+    with engine.begin() as connection:
+        row = locked(connection, order_id)
+        if row is None or (row.invoice is None and row.state in _GIVEN_BACK):
+            raise StoreError("order-state")
+        if row.invoice is not None:
+            return Invoice(row.invoice, *json.loads(row.billed))
+        made = Invoice(_next_number(connection, _INVOICE), at_ms, to)
+        connection.execute(update(orders).where(orders.c.id == order_id).values(
+            invoice=made.number, billed=json.dumps([made.at_ms, made.to])))
+        return made
 
 
 def _give_back(connection: Connection, lines: Sequence[OrderLine], coupon: UsedCoupon | None,

@@ -298,8 +298,8 @@ orders = Table(
     Column("cart", String(32), unique=True),
     # Until when its pieces are kept for a payment; 0 for always.
     Column("due", BigInteger, nullable=False),
-    # From 1 without a gap, once an invoice was written; and whom that names, which stays when the
-    # person is erased.
+    # From 1 without a gap, once an invoice was written; and JSON of that: [when, whom it names],
+    # which stays when the person is erased.
     Column("invoice", Integer, unique=True),
     Column("billed", Text, nullable=False),
     Index("orders_by_state", "state", "id"),

@@ -8,30 +8,38 @@ from decimal import Decimal
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import QBuffer, QIODevice, Qt
-from PyQt6.QtGui import QPageSize, QPdfWriter, QTextDocument
-from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QVBoxLayout, QWidget
+from PyQt6.QtCore import Qt
+from PyQt6.QtWidgets import QFileDialog, QHBoxLayout, QLineEdit, QVBoxLayout, QWidget
 
 from needle.core.shop.selling import with_sales
 from needle.core.tables.cells import amount_words
 from needle.core.tables.csvfile import written
 from needle.core.values.counting import counted
+from needle.publish.orderpapers import billed_to, invoice_pdf, packing_pdf
 from needle.store.files import write_atomically
 from needle.store.refusing import StoreError
-from needle.store.results.orders import STATES, Order, list_orders, set_state
+from needle.store.results.orders import STATES, Order, list_orders, set_state, write_invoice
+from needle.store.results.payments import ask_refund, payments_of, refundable, refunds_of
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
+from needle.ui.measure.orderdialogs import BackDialog, BilledDialog
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.words import set_tip
 
-__all__ = ["OrderBook", "packing_list"]
+__all__ = ["OrderBook"]
 
 _STATES = {"aside": tr("looks automatic"), "new": tr("new"), "paid": tr("paid"),
-           "sent": tr("sent"), "done": tr("done"), "cancelled": tr("cancelled")}
+           "sent": tr("sent"), "done": tr("done"), "cancelled": tr("cancelled"),
+           "lapsed": tr("not paid in time")}
 _BECOMES = {"new": tr("It is a person's"), "paid": tr("It is paid"), "sent": tr("It is sent"),
             "done": tr("It is done"), "cancelled": tr("Cancel it")}
+_NOBODY = tr("Nobody has ordered yet. What is sold, and how, stands in Connect, Shop.")
+_PAYMENTS = {"asked": tr("begun"), "open": tr("waits to be paid"), "paid": tr("paid"),
+             "failed": tr("declined"), "odd": tr("another amount was paid")}
+_REFUNDS = {"waiting": tr("is being paid back"), "done": tr("paid back"),
+            "failed": tr("could not be paid back")}
 # So many are in the list; sums and files are of all.
 _LISTED = 500
 _COLUMNS = ("number", "when", "state", "e-mail", "thing", "item number", "pieces", "price",
@@ -50,15 +58,21 @@ class OrderBook(QWidget):
         self.state = ChoiceEdit(tr("State"), {"": tr("any state")} | _STATES, inherit=False)
         self.state.chosen.connect(lambda _: self.refresh())
         self.state.setMinimumContentsLength(9)
+        self.line = QLineEdit()
+        self.line.setPlaceholderText(tr("Search the orders…"))
+        self.line.setAccessibleName(tr("Search the orders"))
+        self.line.setClearButtonEnabled(True)
+        self.line.textChanged.connect(lambda _: self.refresh())
         self.table = Table(tr("Orders"), (tr("No."), tr("When"), tr("Who"), tr("Total"),
                                           tr("State")), 2, right=(0, 3))
         self.table.itemSelectionChanged.connect(self._show)
-        self._empty = label(tr("Nobody has ordered yet. What is sold, and how, stands in Connect, "
-                               "Shop."), "dim", wrap=True)
+        self._empty = label(_NOBODY, "dim", wrap=True)
         self.about = label("", wrap=True)
         self.lines = Table(tr("What is ordered"), (tr("Thing"), tr("Pieces"), tr("Sum")), 0,
                            right=(1, 2))
         self.sums = label("", wrap=True)
+        self.money = label("", wrap=True)
+        self.back = button(tr("Pay back…"), self.ask_back)
         self.becomes = {state: button(words, partial(self.become, state))
                         for state, words in _BECOMES.items()}
         self._lay_out()
@@ -74,15 +88,18 @@ class OrderBook(QWidget):
                          "often bought with it: lists of what sells best and of what is like a "
                          "thing go by that."))
         book.head.addWidget(tell)
+        book.body.addWidget(self.line)
         book.body.addWidget(self.table, 1)
         book.body.addWidget(self._empty)
         one = self._one = Card(tr("The order"))
         one.head.addWidget(button(tr("Packing list…"), self.ask_list))
-        for widget in (self.about, self.lines, self.sums):
+        one.head.addWidget(button(tr("Invoice…"), self.ask_invoice))
+        for widget in (self.about, self.lines, self.sums, self.money):
             one.body.addWidget(widget)
         line = QHBoxLayout()
         for made in self.becomes.values():
             line.addWidget(made)
+        line.addWidget(self.back)
         line.addStretch()
         one.body.addLayout(line)
         right = QVBoxLayout()
@@ -112,12 +129,18 @@ class OrderBook(QWidget):
             self.table.selectRow(place)
         self.table.setVisible(bool(self.orders))
         self._empty.setVisible(not self.orders)
+        self._empty.setText(tr("No order is like that.") if self._sought() else _NOBODY)
         self._note.setText(self._summary(orders))
         self._show()
 
     def _all(self) -> list[Order]:
-        """Return every order in the state that is looked at, the newest first."""
-        return list_orders(self._outcomes.engine, str(self.state.currentData() or ""))
+        """Return every order that is looked for, the newest first."""
+        sought = self.line.text().split()
+        return [order for order in list_orders(
+            self._outcomes.engine, str(self.state.currentData() or "")) if _has(order, sought)]
+
+    def _sought(self) -> bool:
+        return bool(self.line.text().strip() or self.state.currentData())
 
     def _summary(self, orders: Sequence[Order]) -> str:
         real = list(filter(_counts, orders))
@@ -163,8 +186,46 @@ class OrderBook(QWidget):
             tr("To pay: {total}", total=self._amount(order, order.total)),
             *(tr("Tax, {percent} %: {tax}", percent=percent, tax=self._amount(order, tax))
               for percent, _, tax in order.taxes if Decimal(tax))]))
+        self.money.setText("\n".join(self._money(order)))
+        self.money.setVisible(bool(self.money.text()))
+        self.back.setVisible(refundable(self._outcomes.engine, order.id) > 0)
         for state, made in self.becomes.items():
             made.setVisible(state in STATES[order.state])
+
+    def _money(self, order: Order) -> list[str]:
+        """Return what is known of how an order was paid, and paid back."""
+        told = [tr("Paid: {name}", name=order.pay.name)] if order.pay.name else []
+        for payment in payments_of(self._outcomes.engine, order.id):
+            told.append(f"{_when(payment.at_ms)} · {self._amount(order, payment.amount)} · "
+                        f"{_PAYMENTS[payment.state]}"
+                        + (f" ({payment.words})" if payment.words else ""))
+        for refund in refunds_of(self._outcomes.engine, order.id):
+            told.append(f"{_when(refund.at_ms)} · {self._amount(order, refund.amount)} · "
+                        f"{_REFUNDS[refund.state]}" + (f" ({refund.words})" if refund.words
+                                                       else ""))
+        if order.open and order.due_ms:
+            told.append(tr("Its things are kept until {when}.", when=_when(order.due_ms)))
+        if order.invoice is not None:
+            told.append(tr("Invoice {number} of {when}", number=order.invoice.number,
+                           when=_when(order.invoice.at_ms)))
+        return told
+
+    def ask_back(self) -> None:
+        """Ask how much of the chosen order is paid back, and have it be."""
+        order = self.chosen
+        if order is None:
+            return
+        most = refundable(self._outcomes.engine, order.id)
+        asking = BackDialog(order, most, self._amount(order, f"{most:.2f}"), self)
+        while asking.exec():
+            try:
+                ask_refund(self._outcomes.engine, order.id, asking.amount(), asking.key,
+                           int(time.time() * 1000))
+            except StoreError as error:
+                self._session.said.emit(str(error), True)
+            else:
+                break
+        self.refresh()
 
     def become(self, state: str) -> None:
         """Have the chosen order be something else."""
@@ -209,8 +270,36 @@ class OrderBook(QWidget):
         path, _ = QFileDialog.getSaveFileName(self, tr("Packing list"),
                                               f"packing-{order.number}.pdf", tr("PDF (*.pdf)"))
         if path:
-            self.write(Path(path), packing_list(order, self._session.site.name),
+            self.write(Path(path), packing_pdf(order, self._session.site),
                        tr("The packing list is {path}.", path=path))
+
+    def ask_invoice(self) -> None:
+        """Ask whom the chosen order's invoice names, if none was written yet, and for a file."""
+        order = self.chosen
+        if order is None:
+            return
+        if not self._session.site.shop.seller:
+            self._session.said.emit(tr("An invoice says who sells. Write that in Connect, Shop."),
+                                    True)
+            return
+        to = ""
+        if order.invoice is None:
+            asking = BilledDialog(billed_to(order), self)
+            if not asking.exec():
+                return
+            to = asking.words()
+        path, _ = QFileDialog.getSaveFileName(self, tr("Invoice"), f"invoice-{order.number}.pdf",
+                                              tr("PDF (*.pdf)"))
+        if not path:
+            return
+        try:
+            made = write_invoice(self._outcomes.engine, order.id, to, int(time.time() * 1000))
+        except StoreError as error:
+            self._session.said.emit(str(error), True)
+            return
+        self.write(Path(path), invoice_pdf(order, made, self._session.site),
+                   tr("Invoice {number} is {path}.", number=made.number, path=path))
+        self.refresh()
 
     def write(self, path: Path, data: bytes, done: str) -> None:
         """Write a file, and say so once it is there."""
@@ -229,28 +318,21 @@ def _rows(order: Order) -> list[tuple[str, ...]]:
              order.carriage, order.tax, order.total, order.currency) for line in order.lines]
 
 
+def _has(order: Order, sought: Sequence[str]) -> bool:
+    """Whether an order has all of some words somewhere."""
+    if not sought:
+        return True
+    words = " ".join((str(order.number), order.email, order.way, order.pay.name, order.total,
+                      *(part for line in order.lines for part in (line.thing, line.sku)),
+                      *(answer for _, answer in order.answers),
+                      order.coupon.code if order.coupon is not None else "")).casefold()
+    return all(one.casefold() in words for one in sought)
+
+
 def _counts(order: Order) -> bool:
     """Whether an order is one that somebody made and did not take back."""
-    return order.state not in ("aside", "cancelled")
+    return order.state not in ("aside", "cancelled", "lapsed")
 
 
 def _when(at_ms: int) -> str:
     return f"{datetime.fromtimestamp(at_ms / 1000):%Y-%m-%d %H:%M}"
-
-
-def packing_list(order: Order, shop: str) -> bytes:
-    """Return what goes into a parcel, as a page of PDF."""
-    document = QTextDocument()
-    lines = [f"{shop}", "", tr("Packing list, order no. {number}", number=order.number),
-             _when(order.at_ms), "", order.email,
-             *(words for _, words in order.answers if "\n" not in words), "",
-             *(f"[  ]  {line.pieces} × {line.thing}" + (f"  ({line.sku})" if line.sku else "")
-               for line in order.lines), "", order.way]
-    document.setPlainText("\n".join(lines))
-    held = QBuffer()
-    held.open(QIODevice.OpenModeFlag.WriteOnly)
-    writer = QPdfWriter(held)
-    writer.setPageSize(QPageSize(QPageSize.PageSizeId.A4))
-    writer.setTitle(tr("Packing list {number}", number=order.number))
-    document.print(writer)
-    return bytes(held.data().data())

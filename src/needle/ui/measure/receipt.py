@@ -26,6 +26,10 @@ def receipt_words(site: str, email: str, erased: Erased, places: Sequence[str]) 
         tr("Files that were sent along: {files}", files=erased.files),
         tr("Visits that can no longer be told to be this person's: {visits}", visits=erased.visits),
              ""]
+    if erased.invoices:
+        lines += [tr("These invoices stay with the name and address that they were written to, as "
+                     "the law wants books to be kept: {numbers}",
+                     numbers=", ".join(map(str, erased.invoices))), ""]
     if places:
         lines += [tr("These services had been given the data and hold their own copies:"),
                   *(f"- {place}" for place in places)]

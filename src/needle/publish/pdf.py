@@ -1,4 +1,4 @@
-"""The report of the week as PDF where no window is."""
+"""Pages as PDF where no window is: the report of the week, invoices, packing lists."""
 
 import logging
 from collections.abc import Callable
