@@ -24,6 +24,12 @@ from needle.store.results.counting import (
     split_goals,
     traffic,
 )
+from needle.store.results.takings import (
+    Takings,
+    form_takings,
+    page_takings,
+    split_takings,
+)
 from needle.ui.language import tr
 
 __all__ = ["Counter", "Days", "Figures"]
@@ -49,6 +55,9 @@ class Figures:
         fault: Why these are the figures of before, in words.
         lately: What came to each page in the last four weeks.
         reached: How often each goal was: forms and calls by their id, clicks by their name.
+        form_takings: What was ordered with each form.
+        page_takings: What those ordered who were on a page before, by page and variant.
+        split_takings: What the visitors of a test ordered in its time, by variant.
     """
 
     known: bool = False
@@ -61,6 +70,14 @@ class Figures:
     fault: str = ""
     lately: Mapping[Id, Traffic] = field(default_factory=dict)
     reached: Mapping[str, Reached] = field(default_factory=dict)
+    form_takings: Mapping[Id, Takings] = field(default_factory=dict)
+    page_takings: Mapping[tuple[Id, str], Takings] = field(default_factory=dict)
+    split_takings: Mapping[SplitPeriod, Mapping[str, Takings]] = field(default_factory=dict)
+
+    def takings_of(self, test: SplitPeriod) -> Mapping[str, Takings]:
+        """Return what the visitors of a test ordered, by variant."""
+        return next((takings for known, takings in self.split_takings.items()
+                     if _alike(known, test)), {})
 
     def days_of(self, test: SplitPeriod) -> Days | None:
         """Return what a test brought, whatever its shares are by now; `None` if nobody counted."""
@@ -97,7 +114,9 @@ def _counted(engine: Engine, tests: Sequence[SplitPeriod]) -> Figures:
                    robot_visits(engine), splits,
                    {test: split_goals(engine, test) for test in splits},
                    lately=traffic(engine, int(time.time() * 1000)),
-                   reached=reached(engine))
+                   reached=reached(engine), form_takings=form_takings(engine),
+                   page_takings=page_takings(engine),
+                   split_takings={test: split_takings(engine, test) for test in splits})
 
 
 class Counter(QObject):

@@ -18,6 +18,7 @@ from needle.core.measure.goals import Goal, GoalKind, goals_of
 from needle.core.render.callers import CallLines, call_lines
 from needle.core.site.site import Site
 from needle.core.values.outsidecall import OutsideCall
+from needle.store.results.takings import NOTHING
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel, scrolled
 from needle.ui.editors import WordsEdit
@@ -229,15 +230,25 @@ class GoalBook(QWidget):
         """Return what all goals together were worth, where any has a worth."""
         site, reached = self._session.site, self._outcomes.figures.reached
         told = [float(words.replace(",", "")) for goal in self._goals
-                if (words := worth_words(worth_of(site, goal.key), reached.get(goal.key)))]
+                if (words := worth_words(worth_of(site, goal.key), reached.get(goal.key),
+                                         self._taken(goal)))]
         return tr(" Worth in all: {sum}.", sum=f"{sum(told):,.2f}") if told else ""
+
+    def _taken(self, goal: Goal) -> float | None:
+        """Return what was ordered with a goal, in the shop's currency; `None` for no order form."""
+        site = self._session.site
+        if goal.key != site.shop.form or not site.shop.table:
+            return None
+        found = self._outcomes.figures.form_takings.get(goal.key, NOTHING)
+        return float(found.sums.get(site.shop.currency, 0))
 
     def _cells(self, goal: Goal) -> tuple[str, ...]:
         found = self._outcomes.figures.reached.get(goal.key)
         worth = worth_of(self._session.site, goal.key)
         name = tr("{name} (main)", name=goal.name) if worth.main else goal.name
         return (name, _KINDS[goal.kind], self._where(goal),
-                f"{found.visitors:,}" if found else "0", worth_words(worth, found),
+                f"{found.visitors:,}" if found else "0",
+                worth_words(worth, found, self._taken(goal)),
                 f"{datetime.fromtimestamp(found.last_ms / 1000):%d %b %H:%M}" if found else "")
 
     def _where(self, goal: Goal) -> str:

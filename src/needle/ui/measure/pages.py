@@ -12,10 +12,12 @@ from needle.core.values.counting import counted
 from needle.store.results.counting import PageCount
 from needle.store.results.exporting import EVENT_COLUMNS, event_rows
 from needle.store.results.parquet import write_events
+from needle.store.results.takings import NOTHING
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.language import tr
 from needle.ui.measure.exporting import Export, FileExport
 from needle.ui.measure.places import PlaceChoice
+from needle.ui.measure.takingwords import takings_words
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 
@@ -42,7 +44,8 @@ class PageResults(QWidget):
         self._outcomes = outcomes
         self.table = Table(tr("Results by page"),
                            (tr("Page"), tr("Variant"), tr("Visitors"), tr("Conversions"),
-                                               tr("Rate")), 0, right=(2, 3, 4))
+                                               tr("Rate"), tr("Ordered")), 0,
+                           right=(2, 3, 4, 5))
         self.place = PlaceChoice()
         self.place.setMinimumContentsLength(11)
         self.place.chosen.connect(lambda _: self.refresh())
@@ -89,7 +92,7 @@ class PageResults(QWidget):
         """Show the counts as they are now."""
         whole = self._session.whole
         self.place.show_places(whole, str(self.place.currentData() or ""))
-        place = str(self.place.currentData() or "")
+        place, taken = str(self.place.currentData() or ""), self._outcomes.figures.page_takings
         among = set(pages_at(whole, place))
         rows: list[tuple[str, ...]] = []
         told = [(page, self._outcomes.counts(page.id)) for page in whole.pages
@@ -100,10 +103,13 @@ class PageResults(QWidget):
             for count in counts:
                 rows.append((page.name, count.variant if page.tested else "",
                              f"{count.visitors:,}", f"{count.conversions:,}",
-                             f"{count.rate:.2%}".replace("%", " %")))
+                             f"{count.rate:.2%}".replace("%", " %"),
+                             takings_words(self._session.site, taken.get(
+                                 (page.id, count.variant), NOTHING))))
         if len(told) > 1 and place:
             rows.insert(0, self._together(told))
         self.table.show_rows(rows)
+        self.table.setColumnHidden(5, not taken)
         self.table.fit_height(18)
         robots = self._outcomes.figures.robot_visits
         self._card.note.setText(tr("a visitor counts once in each page; {robots:,} visits of "
@@ -120,4 +126,4 @@ class PageResults(QWidget):
                          for what in ("visitors", "conversions"))
         share = f"{won / visitors:.2%}".replace("%", " %") if visitors else ""
         return (tr("All {count}, added up", count=counted(len(told), "page")), "",
-                f"{visitors:,}", f"{won:,}", share)
+                f"{visitors:,}", f"{won:,}", share, "")

@@ -1,5 +1,6 @@
 """Split tests: what the variants brought, and whether the difference is real."""
 
+from collections.abc import Mapping
 from datetime import UTC, datetime
 
 from PyQt6.QtCore import Qt
@@ -28,6 +29,7 @@ from needle.core.measure.split import (
     verdict,
 )
 from needle.core.site.site import Page, Site
+from needle.store.results.takings import NOTHING, Takings
 from needle.ui.builder.live.engine import LiveEngine
 from needle.ui.cards import Card, Table, button, label, panel
 from needle.ui.language import tr
@@ -37,6 +39,7 @@ from needle.ui.measure.diary import DiaryDialog
 from needle.ui.measure.meaning import MeaningDialog
 from needle.ui.measure.planning import PlanDialog
 from needle.ui.measure.shares import ShareCard
+from needle.ui.measure.takingwords import takings_words
 from needle.ui.measure.testwords import (
     about_words,
     day_words,
@@ -131,8 +134,8 @@ class SplitTests(QWidget):
         card = Card(tr("Variants"))
         self.table = Table(tr("Variants"),
                            (tr("Variant"), tr("Share asked"), tr("Visitors"), tr("Conversions"),
-                                        tr("Rate"), tr("95 % range"), tr("Best?")), 0,
-                           right=(1, 2, 3, 4, 5, 6))
+                                        tr("Rate"), tr("95 % range"), tr("Best?"),
+                            tr("Ordered")), 0, right=(1, 2, 3, 4, 5, 6, 7))
         self._note = label("", "small", wrap=True)
         card.body.addWidget(self.table)
         card.body.addWidget(self._note)
@@ -276,6 +279,7 @@ class SplitTests(QWidget):
         for card in (*self._charts, self._note):
             card.setVisible(some)
         self.table.show_rows([self._cells(page, r) for r in readings])
+        self.table.setColumnHidden(7, not self._takings())
         for row in range(len(arms)):
             item = self.table.item(row, 0)
             if item is not None:
@@ -323,10 +327,23 @@ class SplitTests(QWidget):
         arm = reading.arm
         words = _headline(page, arm.key)
         if not arm.visitors:  # Then nothing is known, and it is not said as if it were.
-            return (f"{arm.key}   {words}", f"{arm.share} %", "0", "0", "–", "–", "–")
+            return (f"{arm.key}   {words}", f"{arm.share} %", "0", "0", "–", "–", "–", "")
         return (f"{arm.key}   {words}", f"{arm.share} %", f"{arm.visitors:,}",
                 f"{arm.conversions:,}", _percent(arm.rate, 2),
-                f"{reading.low * 100:.1f} – {reading.high * 100:.1f}", _percent(reading.best, 1))
+                f"{reading.low * 100:.1f} – {reading.high * 100:.1f}", _percent(reading.best, 1),
+                self._ordered(arm.key, arm.visitors))
+
+    def _ordered(self, variant: str, visitors: int) -> str:
+        """Return what the visitors of a variant ordered, and how much that is for each visitor."""
+        found = self._takings().get(variant, NOTHING)
+        words, site = takings_words(self._session.site, found), self._session.site
+        if not words:
+            return "–"
+        each = Takings(sums={key: amount / visitors for key, amount in found.sums.items()})
+        return tr("{sum} ({each} each)", sum=words, each=takings_words(site, each))
+
+    def _takings(self) -> Mapping[str, Takings]:
+        return self._outcomes.figures.takings_of(self._test) if self._test is not None else {}
 
     def _show_buttons(self, buttons: list[QPushButton]) -> None:
         while self._buttons.count():

@@ -22,8 +22,14 @@ def worth_of(site: Site, key: str) -> GoalWorth:
     return next((one for one in site.worths if one.goal == key), GoalWorth(key))
 
 
-def worth_words(worth: GoalWorth, reached: Reached | None) -> str:
-    """Return what all of it was worth; empty where nobody said what it is."""
+def worth_words(worth: GoalWorth, reached: Reached | None, takings: float | None = None) -> str:
+    """Return what all of it was worth; empty where nobody said what it is.
+
+    Args:
+        takings: What was ordered with it, which is what it was worth then.
+    """
+    if takings is not None:
+        return f"{takings:,.2f}"
     if not worth.cents:
         return ""
     times = (reached.times if worth.every else reached.visitors) if reached else 0
