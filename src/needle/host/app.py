@@ -29,6 +29,7 @@ from needle.host.counting import LONGEST_REPORT, CountingDesk
 from needle.host.delivery import Deliverer
 from needle.host.elsewhere import ElsewhereDesk
 from needle.host.exchanging import Exchanging
+from needle.host.extras import Extras
 from needle.host.forms import FormDesk
 from needle.host.headers import SafeHeaders
 from needle.host.health import health_route
@@ -87,10 +88,11 @@ class _Host:
         self._carts = CartDesk(engine, self._live.live)
         paths = OrderPaths(project, self._seals)
         self.paying = PayDesk(project, engine, self._live.live, paths)
-        self._orders = OrderLinks(engine, self._live.live, paths, self._carts, self.paying)
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
                              self._known, self.own_hosts, FormReturn(self._live), self._carts,
                              paths)
+        self._orders = OrderLinks(engine, self._live.live, paths, self._carts, self.paying,
+                                  Extras(engine, self._live.live, self.desk.keeper.keep))
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self.counting = CountingDesk(engine, self._live.live, self._seals, self._known)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)

@@ -1,9 +1,9 @@
 """The visitor's cart: put into it, counted again, shown, and ordered with a form."""
 
 import secrets
-from collections.abc import Callable, Mapping
-from datetime import UTC, datetime
+from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
+from urllib.parse import quote
 
 import anyio.to_thread
 from markupsafe import Markup
@@ -14,21 +14,29 @@ from starlette.routing import Route
 
 from needle.core.messages.message import Message, say
 from needle.core.shop.cart import EMPTY, Cart, CartLine, cart_from, words_of
-from needle.core.shop.cartmarkup import cart_markup, order_words
-from needle.core.shop.pricing import Priced, priced, unit_price
+from needle.core.shop.cartmarkup import Suggested, cart_markup, order_words
+from needle.core.shop.pricing import (
+    Priced,
+    line_price,
+    offered_price,
+    priced,
+    unit_price,
+)
+from needle.core.tables.cells import amount_words
 from needle.core.values.form import Form
 from needle.core.values.shop import MOST_PIECES
 from needle.host.answers import said, word
-from needle.host.clock import now_ms
+from needle.host.clock import day
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
 from needle.store.results.orders import NewOrder, Order, left_of, order_from, order_of
 
 __all__ = ["CART_COOKIE", "PIECES_COOKIE", "CartDesk", "Ordered"]
 
-CART_COOKIE, PIECES_COOKIE = "needle_cart", "needle_pieces"
+CART_COOKIE, PIECES_COOKIE, SUM_COOKIE = "needle_cart", "needle_pieces", "needle_sum"
 _KEPT_S = 30 * 86_400
 _LINE = "line."
+_SUGGESTED = 3
 
 
 class Ordered:
@@ -70,23 +78,29 @@ class CartDesk:
 
     def _changed(self, live: Live, cart: Cart, sent: Mapping[str, str]) -> Cart:
         """Return a cart after a post; what makes no sense in that changes nothing."""
-        sold, day = live.sold(), _day()
+        sold, today = live.sold(), day()
         if "row" in sent:
             option = sent.get("option", "")
             key = f"{sent['row']}.{option}" if option else sent["row"]
-            one = sold.get(key)
-            unit = unit_price(one.offer, day) if one is not None else None
-            pieces = _pieces(sent.get("count", "1"))
-            if unit is None or not pieces:
+            one, pieces = sold.get(key), _pieces(sent.get("count", "1"))
+            by = sent.get("by", "") if sent.get("by") in ("o", "w") else ""
+            if one is None or not pieces:
                 return cart
-            return cart.plus(CartLine(sent["row"], option, pieces, _seen(unit)))
+            cart = cart.plus(CartLine(sent["row"], option, pieces, "", by))
+            line = next((line for line in cart.lines if line.key == key), None)
+            unit = line_price(line, cart, one.offer, live.shop, today) if line is not None else None
+            if line is None or unit is None:
+                return cart.with_line(CartLine(sent["row"], option, 0))
+            return cart.with_line(line._replace(seen=_seen(unit)))
         # Whoever counts again has been told what is otherwise, and sees today's prices.
         for line in cart.lines:
-            one = sold.get(line.key)
-            unit = unit_price(one.offer, day) if one is not None else None
             told = _pieces(sent.get(_LINE + line.key, ""))
+            cart = cart.with_line(line._replace(pieces=line.pieces if told is None else told))
+        for line in cart.lines:
+            one = sold.get(line.key)
+            unit = line_price(line, cart, one.offer, live.shop, today) if one is not None else None
             cart = cart.with_line(line._replace(
-                pieces=0 if unit is None else line.pieces if told is None else told,
+                pieces=0 if unit is None else line.pieces,
                 seen=_seen(unit) if unit is not None else ""))
         if "code" in sent:
             cart = cart.with_code(sent["code"])
@@ -102,16 +116,26 @@ class CartDesk:
     def _cart(request: Request) -> Cart:
         return cart_from(request.cookies.get(CART_COOKIE, ""))
 
-    @staticmethod
-    def keep(request: Request, answer: Response, cart: Cart) -> None:
+    def keep(self, request: Request, answer: Response, cart: Cart) -> None:
         """Have a browser keep a cart."""
         if cart.lines and not cart.token:
             cart = cart.known_by(secrets.token_urlsafe(15))
         answer.set_cookie(CART_COOKIE, words_of(cart), max_age=_KEPT_S if cart.lines else 0,
                           httponly=True, samesite="lax", secure=request.url.scheme == "https")
-        # A page's script may read this one, and nothing else of the cart.
-        answer.set_cookie(PIECES_COOKIE, str(cart.pieces), max_age=_KEPT_S if cart.lines else 0,
-                          samesite="lax", secure=request.url.scheme == "https")
+        # A page's script may read these, and nothing else of the cart.
+        for name, value in ((PIECES_COOKIE, str(cart.pieces)),
+                            (SUM_COOKIE, quote(self._sum(cart), safe=""))):
+            answer.set_cookie(name, value, max_age=_KEPT_S if cart.lines else 0, samesite="lax",
+                              secure=request.url.scheme == "https")
+
+    def _sum(self, cart: Cart) -> str:
+        """Return what the things in a cart come to, as they were seen, in words."""
+        live = self._live()
+        if live is None or not cart.lines:
+            return ""
+        cents = sum(int(line.seen or "0") * line.pieces for line in cart.lines)
+        amount = f"{Decimal(cents) / 100:.2f} {live.shop.currency}".strip()
+        return amount_words(amount, live.language)
 
     def forget(self, request: Request, answer: Response) -> None:
         """Have a browser forget its cart, once that was ordered."""
@@ -129,15 +153,41 @@ class CartDesk:
     async def markup(self, request: Request, live: Live) -> str:
         """Return what is in the visitor's cart, as it stands on a page."""
         found = await self._priced(live, self._cart(request))
-        return cart_markup(found, live.shop, live.language)
+        return cart_markup(found, live.shop, live.language, await self._suggested(live, found))
+
+    async def _suggested(self, live: Live, found: Priced) -> list[Suggested]:
+        """Return what else is offered with a cart: what the shop offers, then what is often bought
+        with what is in it; nothing that is in it, or sold out."""
+        there, sold, today = {line.line.row for line in found.lines}, live.sold(), day()
+        extra, told = live.shop.extra, list[Suggested]()
+        if extra is not None and extra.before and there and extra.row not in there and (
+                one := sold.get(extra.key)) is not None:
+            price, whole = offered_price(one.offer, extra, today), unit_price(one.offer, today)
+            if price is not None:
+                told.append(Suggested(extra.row, extra.option, "o", one, price,
+                                      whole if whole != price else None, extra.words))
+        for row in dict.fromkeys(row for page in live.pages if page.row in there
+                                 for row in page.goes_with):
+            one = sold.get(row)
+            price = unit_price(one.offer, today) if one is not None else None
+            if one is not None and price is not None and row not in there and (
+                    extra is None or row != extra.row):
+                told.append(Suggested(row, "", "w", one, price))
+        left = await self._left(live, [f"{one.row}.{one.option}" if one.option else one.row
+                                       for one in told])
+        return [one for one in told if left.get(
+            f"{one.row}.{one.option}" if one.option else one.row, 1) > 0][:_SUGGESTED]
 
     async def _priced(self, live: Live, cart: Cart) -> Priced:
+        left = await self._left(live, [line.key for line in cart.lines])
+        return priced(cart, live.sold(), left, live.shop, day())
+
+    async def _left(self, live: Live, keys: Sequence[str]) -> Mapping[str, int]:
+        """Return how many pieces are left of what is counted."""
         sold = live.sold()
-        written = {line.key: offer.stock for line in cart.lines
-                   if (one := sold.get(line.key)) is not None
+        written = {key: offer.stock for key in keys if (one := sold.get(key)) is not None
                    and (offer := one.offer).stock is not None}
-        left = await anyio.to_thread.run_sync(left_of, self._engine, written) if written else {}
-        return priced(cart, sold, left, live.shop, _day())
+        return await anyio.to_thread.run_sync(left_of, self._engine, written) if written else {}
 
     async def ordered(self, request: Request, live: Live, form: Form) -> Ordered | None:
         """Return what is ordered with a form; `None` for a form that orders nothing."""
@@ -169,7 +219,3 @@ def _pieces(words: str) -> int | None:
 
 def _seen(unit: Decimal) -> str:
     return str(int(unit * 100))
-
-
-def _day() -> str:
-    return f"{datetime.fromtimestamp(now_ms() / 1000, UTC).astimezone():%Y-%m-%d}"

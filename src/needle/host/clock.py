@@ -1,8 +1,9 @@
 """The host's clock, which never goes back while it runs."""
 
 import time
+from datetime import UTC, datetime
 
-__all__ = ["now_ms", "set_back_s"]
+__all__ = ["day", "now_ms", "set_back_s"]
 
 # When this process began, by the clock of the machine and by one that nobody sets.
 _BEGAN_NS, _BEGAN_STEADY_NS = time.time_ns(), time.monotonic_ns()
@@ -21,6 +22,11 @@ def now_ms() -> int:
     would stand among those of days that are over.
     """
     return max(time.time_ns(), _steady_ns()) // 1_000_000
+
+
+def day() -> str:
+    """Return the day where the host stands, as "2027-08-12"."""
+    return f"{datetime.fromtimestamp(now_ms() / 1000, UTC).astimezone():%Y-%m-%d}"
 
 
 def set_back_s() -> float:

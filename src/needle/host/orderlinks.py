@@ -1,7 +1,7 @@
 """An order as its person sees it, by the link in their letter: look it up, take it back, order the
 same again."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from decimal import Decimal
 
 import anyio.to_thread
@@ -18,6 +18,8 @@ from needle.core.values.language import ENGLISH, Language
 from needle.host.answers import word
 from needle.host.carts import CartDesk
 from needle.host.clock import now_ms
+from needle.host.extras import Extras, Offer
+from needle.host.keeping import NotKeptError
 from needle.host.orderpaths import OrderPaths
 from needle.host.paying import PayDesk
 from needle.host.postbody import read_fields
@@ -43,9 +45,9 @@ class OrderLinks:
     """The part of the host at which orders are looked up."""
 
     def __init__(self, engine: Engine, live: Callable[[], Live | None], paths: OrderPaths,
-                 carts: CartDesk, paying: PayDesk) -> None:
+                 carts: CartDesk, paying: PayDesk, extras: Extras) -> None:
         self._engine, self._live, self._paths = engine, live, paths
-        self._carts, self._paying = carts, paying
+        self._carts, self._paying, self._extras = carts, paying, extras
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
@@ -65,6 +67,8 @@ class OrderLinks:
             sent = await read_fields(request) or {}
             if sent.get("do") == "again" and live is not None:
                 return self._again(request, live, found)
+            if sent.get("do") in ("more", "more-yes"):
+                return await self._more(request, found, sent["do"] == "more-yes", language)
             if sent.get("do") == "cancel" and found.state in _OPEN:
                 await anyio.to_thread.run_sync(self._take_back, found)
             return RedirectResponse(request.url.path, 303, {"Cache-Control": "no-store"})
@@ -74,7 +78,31 @@ class OrderLinks:
         money = await anyio.to_thread.run_sync(self._money, found)
         pay = request.url.path.replace("/_needle/order/", "/_needle/pay/", 1) \
             if found.open and live is not None and live.shop.pay(found.pay.id) else ""
-        return _shown(found, language, live is not None and bool(live.shop.table), money, pay)
+        offer = await self._extras.offer(found)
+        return _shown(found, language, live is not None and bool(live.shop.table), money, pay,
+                      offer)
+
+    async def _more(self, request: Request, order: Order, sure: bool, language: Language,
+                    ) -> Response:
+        """Order what is offered beside an order, once its person has confirmed that."""
+        here = request.url.path
+        offer = await self._extras.offer(order)
+        if not sure and offer is not None:
+            answer = word(200, say("order-more-sure", thing=offer.sold.name), language,
+                          _offer_sums(offer, order, language) + _form(
+                              ("more-yes", say("order-more-yes").in_language(language)))
+                          + Markup('<p><a href="{}">{}</a></p>').format(
+                              here, say("order-more-no").in_language(language)))
+            answer.headers["Cache-Control"] = "no-store"
+            return answer
+        try:
+            key = await self._extras.take(order, request.path_params["lead"])
+        except NotKeptError as error:
+            return word(409, error.message, language, Markup(
+                '<p><a href="{}">{}</a></p>').format(here, say("order-look").in_language(language)))
+        made = await anyio.to_thread.run_sync(order_of, self._engine, key) or order
+        path = self._paths.paid(key, now_ms()) if made.open else self._paths.shown(key, now_ms())
+        return RedirectResponse(f"/{path}", 303, {"Cache-Control": "no-store"})
 
     def _money(self, order: Order) -> list[Message]:
         """Return what is to be said of what was paid, and paid back."""
@@ -106,8 +134,44 @@ class OrderLinks:
         return answer
 
 
+def _form(*buttons: tuple[str, str]) -> Markup:
+    return Markup('<form method="post">{}</form>').format(Markup("").join(
+        _BUTTON.format(*one) for one in buttons))
+
+
+def _offer_sums(offer: Offer, order: Order, language: Language) -> Markup:
+    """Return what an offer comes to."""
+    def amount(value: Decimal) -> str:
+        return amount_words(f"{value:.2f} {order.currency}".strip(), language)
+
+    rows = [(offer.sold.name, amount(offer.price))]
+    rows += [(say("cart-tax-on", percent=tax.percent).in_language(language), amount(tax.tax))
+             for tax in offer.found.taxes if tax.tax and offer.found.total > offer.price]
+    rows.append((say("cart-total").in_language(language), amount(offer.found.total)))
+    return _table(rows)
+
+
+def _table(rows: Sequence[tuple[str, str]]) -> Markup:
+    return Markup('<table style="margin:20px 0">{}</table>').format(
+        Markup("").join(_ROW.format(*row) for row in rows))
+
+
+def _offered(offer: Offer | None, order: Order, language: Language) -> Markup:
+    """Return what is offered beside an order, with its button."""
+    if offer is None:
+        return Markup("")
+    whole = amount_words(f"{offer.whole:.2f} {order.currency}".strip(), language)
+    less = Markup("<s>{}</s> ").format(whole) if offer.whole != offer.price else Markup("")
+    price = amount_words(f"{offer.price:.2f} {order.currency}".strip(), language)
+    words = Markup("<br>{}").format(offer.words) if offer.words else Markup("")
+    return Markup('<div style="margin:24px 0;padding:14px 18px;border:1px solid">'
+                  "<p><b>{}</b> {}{}{}</p>{}</div>").format(
+        offer.sold.name, less, price, words,
+        _form(("more", say("order-more").in_language(language))))
+
+
 def _shown(order: Order, language: Language, sells: bool, money: list[Message], pay: str,
-           ) -> Response:
+           offer: Offer | None) -> Response:
     def amount(words: str) -> str:
         return amount_words(f"{words} {order.currency}".strip(), language)
 
@@ -120,19 +184,17 @@ def _shown(order: Order, language: Language, sells: bool, money: list[Message], 
     rows += [(say("cart-tax-on", percent=percent).in_language(language), amount(tax))
              for percent, _, tax in order.taxes if Decimal(tax) and _on_top(order)]
     rows.append((say("cart-total").in_language(language), amount(order.total)))
-    buttons = [_BUTTON.format("again", say("order-again").in_language(language))] if sells else []
+    buttons = [("again", say("order-again").in_language(language))] if sells else []
     if order.state in _OPEN:
-        buttons.append(_BUTTON.format("cancel", say("order-take-back").in_language(language)))
-    form = Markup('<form method="post">{}</form>').format(Markup("").join(buttons))
+        buttons.append(("cancel", say("order-take-back").in_language(language)))
     told = say("order-is", number=order.number,
                state=_STATES[order.state].in_language(language)).in_language(language)
     said = Markup("").join(Markup("<p>{}</p>").format(one.in_language(language)) for one in money)
     now = Markup('<p><a href="{}" style="display:inline-block;padding:10px 22px;border:2px solid">'
                  "{}</a></p>").format(pay, say("order-pay").in_language(language)) \
         if pay else Markup("")
-    answer = word(200, told, language, said + now + Markup(
-        '<table style="margin:20px 0">{}</table>').format(
-            Markup("").join(_ROW.format(*row) for row in rows)) + form)
+    answer = word(200, told, language, said + now + _table(rows) + _offered(
+        offer, order, language) + _form(*buttons))
     answer.headers["Cache-Control"] = "no-store"
     return answer
 

@@ -105,6 +105,7 @@ class LivePage(Strict, frozen=True):
         counted: What counts on it, and since when it does.
         row, thing: The row of the shop that it is the page of, and what that is called.
         offers: What it offers of that, as it shows it.
+        goes_with: The rows of what is often bought with that.
         cart: The cart stands on it.
     """
 
@@ -124,6 +125,7 @@ class LivePage(Strict, frozen=True):
     row: Id = ""
     thing: str = ""
     offers: tuple[Offered, ...] = ()
+    goes_with: tuple[Id, ...] = ()
     cart: bool = False
 
 

@@ -30,10 +30,11 @@ def _new(node_id: Id) -> CartBox:
 
 
 def _render(node: CartBox, context: Surroundings) -> Markup:
-    # The hidden one has the rules of the button stay that the host puts there.
+    # The hidden ones have the rules stay of what the host puts there.
     return tag("div", context.attributes(node, f"cart t-{node.style}"), Markup(CART_BEGINS),
                tag("p", {}, context.words("cart-empty")),
                tag("span", {"class": "button t-button b-second", "hidden": True}),
+               tag("span", {"class": "cart-more cart-offer", "hidden": True}),
                Markup(CART_ENDS))
 
 
@@ -59,4 +60,8 @@ KIND = Kind(
          ".cart dl{display:grid;grid-template-columns:1fr auto;gap:6px 20px}"
          ".cart dd{margin:0;text-align:right}.cart [role=alert]{font-weight:600;margin:0 0 12px;"
          "padding:10px 14px;border-left:4px solid currentColor}"
-         ".cart button{margin-top:16px}"))
+         ".cart select{font:inherit;min-height:44px;color:#14161c;background:#fff;"
+         "border:1px solid #767b87;border-radius:var(--corner-small,5px)}"
+         ".cart-more{margin:24px 0 0}.cart-offer{display:flex;gap:12px 20px;flex-wrap:wrap;"
+         "align-items:center;justify-content:space-between}.cart-offer p{margin:8px 0}"
+         ".cart button{margin-top:16px}.cart-offer button{margin-top:0}"))

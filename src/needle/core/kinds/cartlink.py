@@ -1,4 +1,4 @@
-"""The way to the cart, with how many pieces are in it."""
+"""The way to the cart, with how many pieces are in it, and what they come to."""
 
 from markupsafe import Markup
 
@@ -30,8 +30,10 @@ def _render(node: CartLink, context: Surroundings) -> Markup:
     said = tag("span", context.typed("words", "one"), words_html(node.words, context))
     # How many are in it stands in a cookie; the page's script shows that.
     count = tag("span", {"class": "cart-pieces", "data-pieces": True, "hidden": True})
+    total = tag("span", {"class": "cart-sum", "data-sum": True, "hidden": True})
     address = {"href": context.cart_address} if context.mode != "edit" else {}
-    return tag("a", context.attributes(node, f"cart-link t-{node.style}") | address, said, count)
+    return tag("a", context.attributes(node, f"cart-link t-{node.style}") | address, said, count,
+               total)
 
 
 KIND = Kind(
@@ -44,4 +46,4 @@ KIND = Kind(
     css=(".cart-link{display:inline-flex;gap:8px;align-items:center;min-height:28px;"
          "color:inherit}.cart-pieces{min-width:1.6em;padding:0 .4em;border-radius:1em;"
          "text-align:center;color:#14161c;background:#fff;border:1px solid currentColor}"
-         ".cart-pieces[hidden]{display:none}"))
+         ".cart-pieces[hidden],.cart-sum[hidden]{display:none}"))

@@ -18,7 +18,7 @@ __all__ = ["EMPTY", "MOST_LINES", "Cart", "CartLine", "cart_from", "words_of"]
 MOST_LINES = 40
 # Of signs that a cookie holds without quotes.
 _ID = "[a-z][a-z0-9_-]{0,15}"
-_LINE = re.compile(rf"({_ID})(?:\.({_ID}))?\*([1-9][0-9]?):([0-9]{{0,12}})")
+_LINE = re.compile(rf"({_ID})(?:\.({_ID}))?\*([1-9][0-9]?):([0-9]{{0,12}})(?:=([ow]))?")
 _WAY = re.compile(rf"~({_ID})")
 _PAY = re.compile(f"/({_ID})")
 _LAND = re.compile("[A-Z]{2}")
@@ -35,12 +35,15 @@ class CartLine(NamedTuple):
         row, option: What is meant.
         pieces: How many.
         seen: What one cost when it was put in, in hundredths; empty if nothing was said.
+        by: Why it was put in: "o" for the offer beside an order, "w" for what is often bought
+            with another thing, empty for itself.
     """
 
     row: Id
     option: Id
     pieces: int
     seen: str = ""
+    by: str = ""
 
     @property
     def key(self) -> str:
@@ -125,7 +128,8 @@ def cart_from(words: str) -> Cart:
     cart = EMPTY
     for part in words[:4000].split(_BETWEEN):
         if found := _LINE.fullmatch(part):
-            cart = cart.with_line(CartLine(found[1], found[2] or "", int(found[3]), found[4]))
+            cart = cart.with_line(CartLine(
+                found[1], found[2] or "", int(found[3]), found[4], found[5] or ""))
         elif found := _WAY.fullmatch(part):
             cart = cart.sent_by(found[1])
         elif found := _PAY.fullmatch(part):
@@ -143,7 +147,9 @@ def cart_from(words: str) -> Cart:
 
 def words_of(cart: Cart) -> str:
     """Return a cart as a cookie holds it."""
-    parts: Iterable[str] = (f"{line.key}*{line.pieces}:{line.seen}" for line in cart.lines)
+    parts: Iterable[str] = (
+        f"{line.key}*{line.pieces}:{line.seen}{f'={line.by}' if line.by else ''}"
+        for line in cart.lines)
     rest = [f"{sign}{value}" for sign, value in (
         ("~", cart.way), ("/", cart.pay), ("%", cart.code), ("+", cart.land), ("&", cart.firm),
         ("@", cart.token)) if value]

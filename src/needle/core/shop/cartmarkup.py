@@ -1,18 +1,21 @@
 """A cart as HTML, put by the host where the cart stands on a page."""
 
+from collections.abc import Sequence
 from decimal import Decimal
+from typing import NamedTuple
 
 from markupsafe import Markup
 
 from needle.core.kinds.cart import CART_BEGINS, CART_ENDS
 from needle.core.markup.markup import join, tag
 from needle.core.messages.message import Message, say
-from needle.core.shop.pricing import Line, Priced
+from needle.core.shop.pricing import Line, Priced, Sold
 from needle.core.tables.cells import amount_words, land_name
+from needle.core.values.ids import Id
 from needle.core.values.language import Language
 from needle.core.values.shop import MOST_PIECES, Shop
 
-__all__ = ["cart_markup", "order_words", "with_cart"]
+__all__ = ["Suggested", "cart_markup", "order_words", "with_cart"]
 
 _ADDRESS = "/_needle/cart"
 
@@ -46,8 +49,29 @@ class _Words:
         return amount_words(f"{amount:.2f} {self._currency}".strip(), self._language)
 
 
-def cart_markup(found: Priced, shop: Shop, language: Language) -> Markup:
-    """Return what is in a cart: its lines, how it reaches its person, what it comes to."""
+class Suggested(NamedTuple):
+    """Something that is offered with a cart.
+
+    Attributes:
+        by: As of a cart's line.
+        price: What it costs then.
+        before: What it costs else; `None` for the same.
+        words: Why they might want it.
+    """
+
+    row: Id
+    option: Id
+    by: str
+    sold: Sold
+    price: Decimal
+    before: Decimal | None = None
+    words: str = ""
+
+
+def cart_markup(found: Priced, shop: Shop, language: Language,
+                suggested: Sequence[Suggested] = ()) -> Markup:
+    """Return what is in a cart: its lines, how it reaches its person, what it comes to, and what
+    else they might want."""
     words = _Words(language, shop.currency)
     told = tag("div", {"role": "alert"}, join(
         tag("p", {}, words(one)) for one in found.troubles)) if found.troubles else Markup("")
@@ -60,7 +84,22 @@ def cart_markup(found: Priced, shop: Shop, language: Language) -> Markup:
         _ways(found, words), _pays(found, shop, words), _code(found, shop, words),
         _sums(found, shop, words),
         tag("button", {"type": "submit", "class": "button t-button b-second"},
-            words("cart-again")))
+            words("cart-again"))) + _suggestions(suggested, words)
+
+
+def _suggestions(suggested: Sequence[Suggested], words: _Words) -> Markup:
+    if not suggested:
+        return Markup("")
+    return tag("p", {"class": "cart-more"}, tag("b", {}, words("cart-with"))) + join(
+        tag("form", {"method": "post", "action": _ADDRESS, "class": "cart-offer"}, tag(
+            "p", {}, tag("a", {"href": f"/{one.sold.slug}"}, one.sold.name), " ",
+            tag("s", {}, words.amount(one.before)) + " " if one.before is not None else "",
+            words.amount(one.price), tag("br", {}) + one.words if one.words else ""),
+            *(tag("input", {"type": "hidden", "name": name, "value": value}) for name, value in (
+                ("row", one.row), ("option", one.option), ("by", one.by)) if value),
+            tag("button", {"type": "submit", "class": "button t-button b-second",
+                           "aria-label": f"{words('cart-add')}: {one.sold.name}"},
+                words("cart-add"))) for one in suggested)
 
 
 def _clearing(found: Priced, words: _Words) -> Markup:

@@ -15,9 +15,9 @@ from stdnum.gb import vat as gb_number
 from needle.core.messages.message import Message, say
 from needle.core.shop.cart import Cart, CartLine
 from needle.core.values.rows import Offered
-from needle.core.values.shop import Coupon, Land, PayWay, Shop, Way
+from needle.core.values.shop import Coupon, Extra, Land, PayWay, Shop, Way
 
-__all__ = ["Line", "Priced", "Sold", "Tax", "priced", "unit_price"]
+__all__ = ["Line", "Priced", "Sold", "Tax", "line_price", "offered_price", "priced", "unit_price"]
 
 _HUNDREDTH = Decimal("0.01")
 
@@ -131,15 +131,42 @@ def unit_price(offer: Offered, day: str) -> Decimal | None:
     return Decimal(amount.cell.partition(" ")[0])
 
 
+def offered_price(offer: Offered, extra: Extra, day: str) -> Decimal | None:
+    """Return what one piece costs beside an order, rounded half up."""
+    unit = unit_price(offer, day)
+    if unit is None:
+        return None
+    less = Decimal(extra.percent or "0")
+    return (unit * (100 - less) / 100).quantize(_HUNDREDTH, ROUND_HALF_UP)
+
+
+def line_price(line: CartLine, cart: Cart, offer: Offered, shop: Shop, day: str,
+               beside: bool = False) -> Decimal | None:
+    """Return what one piece of a line costs on a day; `None` where no price is said.
+
+    What is offered beside an order costs less for one piece, as long as something else is ordered.
+
+    Args:
+        beside: Something else was ordered before.
+    """
+    extra = shop.extra
+    others = beside or any(one.key != line.key for one in cart.lines)
+    if extra is not None and line.by == "o" and line.pieces == 1 and others and (
+            line.key == extra.key):
+        return offered_price(offer, extra, day)
+    return unit_price(offer, day)
+
+
 def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: Shop, day: str,
-           ) -> Priced:
+           beside: bool = False) -> Priced:
     """Return what a cart comes to on a day.
 
     Args:
         sold: What is live, by the key of a cart's line.
         left: Pieces that are left, by the same key; what is not in it is not counted.
+        beside: Something else was ordered before.
     """
-    lines, gone = _lines(cart, sold, left, day)
+    lines, gone = _lines(cart, sold, left, shop, day, beside)
     things = sum((line.total for line in lines), Decimal(0))
     land = shop.land(cart.land)
     grams = sum(line.sold.offer.grams * line.line.pieces for line in lines)
@@ -162,13 +189,13 @@ def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
                   land.code if land is not None else "", cart.firm, reverse)
 
 
-def _lines(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], day: str,
-           ) -> tuple[tuple[Line, ...], tuple[CartLine, ...]]:
+def _lines(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: Shop, day: str,
+           beside: bool) -> tuple[tuple[Line, ...], tuple[CartLine, ...]]:
     """Return what of a cart can be bought, and what cannot any longer."""
     lines, gone = [], []
     for line in cart.lines:
         one = sold.get(line.key)
-        unit = unit_price(one.offer, day) if one is not None else None
+        unit = line_price(line, cart, one.offer, shop, day, beside) if one is not None else None
         if one is None or unit is None:
             gone.append(line)
             continue

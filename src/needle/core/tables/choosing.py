@@ -18,8 +18,8 @@ from needle.core.values.remembering import remembered
 from needle.core.values.rows import Goods
 from needle.core.values.tables import Condition, Table, TableColumn, TableRow
 
-__all__ = ["chosen_rows", "clashes_of", "cut", "deciding_cells", "depends_on_page", "is_master",
-           "likened_by", "meets", "own_row", "rows_for", "wanted_rows"]
+__all__ = ["bought_with", "chosen_rows", "clashes_of", "cut", "deciding_cells", "depends_on_page",
+           "is_master", "likened_by", "meets", "own_row", "rows_for", "wanted_rows"]
 
 # Kinds of columns by which one row is like another.
 _TRAITS = ("tags", "choice", "link")
@@ -313,6 +313,16 @@ def _together(table: Table, row: TableRow) -> list[str]:
     """Return what is often bought with a row, in small letters, the most often first."""
     column = table.meaning("together")
     return _tags(table.cell(row, column.id)) if column is not None else []
+
+
+def bought_with(site: Site, table_id: Id, row_id: Id) -> tuple[Id, ...]:
+    """Return the rows that are often bought with one, the most often first."""
+    table = site.table(table_id)
+    row = table.row(row_id) if table is not None else None
+    if table is None or row is None:
+        return ()
+    found = (table.row_called(name) for name in _together(table, row))
+    return tuple(one.id for one in found if one is not None and one is not row)
 
 
 def _by_named(table: Table) -> Mapping[str, list[Id]]:

@@ -8,7 +8,7 @@ from needle.core.values.strict import OwnId, one_of, strict_meta, whole
 from needle.core.values.value import Value
 
 __all__ = ["COUPON_KINDS", "MOST_PIECES", "MOST_WAYS", "NO_SHOP", "PAY_KINDS", "WAY_KINDS",
-           "Coupon", "Land", "PayWay", "Shop", "Step", "Way"]
+           "Coupon", "Extra", "Land", "PayWay", "Shop", "Step", "Way"]
 
 WAY_KINDS = {"post": "is sent", "fetch": "is fetched"}
 PAY_KINDS = {"later": "is paid later: transferred, or on fetching",
@@ -91,6 +91,30 @@ class PayWay(Value, frozen=True):
     service: Id = ""
 
 
+class Extra(Value, frozen=True):
+    """A thing that is offered to whoever orders something else, one piece at a better price.
+
+    Attributes:
+        row, option: What it is.
+        percent: How much less it costs then; empty for nothing.
+        words: Why they might want it.
+        before: It is offered with the cart.
+        after: It is offered once something was ordered.
+    """
+
+    row: OwnId
+    option: Id = ""
+    percent: _Percent = ""
+    words: Annotated[str, strict_meta("one-line", r"[^\x00-\x1f\x7f]{0,200}")] = ""
+    before: bool = True
+    after: bool = True
+
+    @property
+    def key(self) -> str:
+        """The key of its line in a cart."""
+        return f"{self.row}.{self.option}" if self.option else self.row
+
+
 class Coupon(Value, frozen=True):
     """What is taken off for whoever knows its code.
 
@@ -131,6 +155,7 @@ class Shop(Value, frozen=True):
         lands: Countries to which orders go, the shop's own first; without any, nobody is asked.
         reverse: Businesses in another country that tell their tax number pay no tax here; they owe
             it there (reverse charge).
+        extra: What is offered beside an order; `None` for nothing.
         seller: Who sells, as invoices say it: name, address, tax number, in lines.
     """
 
@@ -145,6 +170,7 @@ class Shop(Value, frozen=True):
     pays: tuple[PayWay, ...] = ()
     lands: tuple[Land, ...] = ()
     reverse: bool = False
+    extra: Extra | None = None
     seller: Annotated[str, strict_meta("words", r"[^\x00-\x09\x0b-\x1f\x7f]{0,600}")] = ""
 
     def land(self, code: str) -> Land | None:

@@ -68,6 +68,7 @@ class OrderLine(NamedTuple):
         key: The key of a cart's line.
         unit, total: Amounts, "12.50".
         counted: What the marketer last wrote of how many there are; `None` if nobody counts.
+        by: Why it was put in, as of a cart's line.
     """
 
     key: str
@@ -77,6 +78,7 @@ class OrderLine(NamedTuple):
     unit: str
     total: str
     counted: int | None = None
+    by: str = ""
 
 
 class UsedCoupon(NamedTuple):
@@ -177,7 +179,7 @@ def order_from(found: Priced, currency: str, cart: str = "") -> NewOrder:
         pay.id, pay.name, pay.kind, pay.service, pay.words)
     return NewOrder(
         lines=[OrderLine(one.line.key, one.sold.name, one.sold.offer.sku, one.line.pieces,
-                         f"{one.unit:.2f}", f"{one.total:.2f}", one.sold.offer.stock)
+                         f"{one.unit:.2f}", f"{one.total:.2f}", one.sold.offer.stock, one.line.by)
                for one in found.lines],
         way=found.way.name if found.way is not None else "", things=f"{found.things:.2f}",
         carriage=f"{found.carriage:.2f}", tax=f"{found.tax:.2f}",

@@ -275,7 +275,8 @@ orders = Table(
     Column("state", String(10), nullable=False),
     # JSON: a list of [state, when], the first one first.
     Column("states", Text, nullable=False),
-    # JSON: a list of [key, thing, item number, pieces, price of one, price of all, counted].
+    # JSON: a list of [key, thing, item number, pieces, price of one, price of all, counted,
+    # why it was put in].
     Column("lines", Text, nullable=False),
     Column("way", String(120), nullable=False),
     # Amounts as words, "12.50": exact in every database.
