@@ -12,13 +12,13 @@ from needle.core.kinds.heading import Heading
 from needle.core.kinds.rowlist import RowList
 from needle.core.kinds.trail import Trail
 from needle.core.site.parts import Parts
-from needle.core.site.site import Medium, Page, Variant
+from needle.core.site.site import Medium, Page, Service, Variant
 from needle.core.site.tree import Section
 from needle.core.values.about import About
 from needle.core.values.actions import GoPage, GoSection
 from needle.core.values.form import Form, FormField, Letter, NoticeRoute, Role, ShowMessage
 from needle.core.values.ids import Id, IdSource
-from needle.core.values.shop import Coupon, Way
+from needle.core.values.shop import Coupon, Extra, Land, PayWay, Way
 from needle.core.values.shop import Shop as ShopSettings
 from needle.core.values.tables import (
     Bound,
@@ -44,7 +44,7 @@ _THINGS: _Columns = (
     ("since", "Since", "date", "added"), ("sold", "Sold", "number", "sold"),
     ("first", "Shown first", "yes", "featured"), ("sku", "Item number", "text", "sku"),
     ("line", "In a line", "text", ""), ("told", "Told", "long", ""),
-    ("shots", "Pictures", "pictures", ""))
+    ("shots", "Pictures", "pictures", ""), ("with", "Often bought with it", "tags", "together"))
 _SIZES: _Columns = (("size_row", "Name", "text", ""), ("size_of", "Thing", "link", ""),
                     ("size", "Size", "text", "option"), ("size_price", "Price", "money", "price"),
                     ("size_stock", "Stock", "number", "stock"))
@@ -63,6 +63,10 @@ _SHELF_ROWS = (
     ("To give", "For people who have everything but the dark.",
      "Vouchers come by post or by mail, on the day you say. What is warm comes wrapped.",
      "voucher"))
+_WITH = {"Red torch": "Head lamp, Star wheel", "Head lamp": "Red torch, Red film",
+         "Star wheel": "Red torch, Moon map", "Moon map": "Star wheel, The evening book",
+         "Mirror kit": "Pitch and cork, Grit set, Test lamp", "Grit set": "Pitch and cork",
+         "The evening book": "Star wheel, Red torch"}
 # Thing, price, sale, stock, shelf, tags, weeks on sale, sold, first, in a line, told, pictures.
 _THING_ROWS = (
     ("Red torch", 24, 19, 42, 0, "red light, pocket", 60, 412, 1, "One red light, no menu.",
@@ -176,6 +180,7 @@ class Shop:
             self.things.id)
         self.tables = (self.shelves, self.things, self.sizes, self.said)
         self.form = self._ordering(mailbox)
+        self.paydesk = Service(id="paydesk", name="Barn till", does="pay", practice=True)
 
     def _table(self, name: str, columns: _Columns, rows: Sequence[tuple[str, ...]], of: Id = "",
                ) -> Table:
@@ -195,11 +200,12 @@ class Shop:
                 *(days if sale else ("", "")), "" if stock is None else str(stock),
                 _SHELF_ROWS[shelf][0], tags, f"{begun}", str(sold), "yes" if first else "",
                 f"QM-{number + 1:02}", line, told,
-                "; ".join(self._media[shot].name for shot in shots.split()))
+                "; ".join(self._media[shot].name for shot in shots.split()),
+                _WITH.get(name, ""))
 
     def _ordering(self, mailbox: Id) -> Form:
         return Form(
-            id=self._ids(), name="Order", submit="Order, and pay when the bill comes",
+            id=self._ids(), name="Order", submit="Order, with duty to pay", keep_unfinished=True,
             fields=(FormField(id=self._ids(), role=Role.NAME, label="Your name", required=True),
                     FormField(id=self._ids(), role=Role.EMAIL, label="E-mail", required=True),
                     FormField(id=self._ids(), role=Role.LINE, label="Street and town",
@@ -210,8 +216,8 @@ class Shop:
             after=ShowMessage("Thank you. Your order is kept, and a letter with all of it is on "
                               "its way to you."),
             letter=Letter(mailbox, "Your order at the barn",
-                          "Thank you. This is what we keep for you. A bill comes along with it; "
-                          "until then nothing is to be paid."),
+                          "Thank you. This is what we keep for you. Behind the link you see how "
+                          "it stands, and can take it back until we have packed it."),
             routes=(NoticeRoute(id=self._ids(), service=mailbox, to="desk@quillmoor.example"),))
 
     @property
@@ -219,8 +225,20 @@ class Shop:
         """How all of it is sold."""
         return ShopSettings(
             table=self.things.id, form=self.form.id, cart=self.cart_id, currency="GBP", tax="20",
-            ways=(Way(id="bypost", name="By post", price="3.90", free_from="60"),
-                  Way(id="fetched", name="Fetched at the barn", kind="fetch")),
+            ways=(Way(id="bypost", name="By post", price="3.90", free_from="60", lands=("GB",)),
+                  Way(id="fetched", name="Fetched at the barn", kind="fetch"),
+                  Way(id="abroad", name="By post, abroad", price="11.50",
+                      lands=("IE", "DE", "US"))),
+            lands=(Land(code="GB", tax="20"), Land(code="IE", tax="23"),
+                   Land(code="DE", tax="19"), Land(code="US")), reverse=True,
+            pays=(PayWay(id="atonce", name="At once, by card", kind="service",
+                         service=self.paydesk.id),
+                  PayWay(id="bybill", name="By bank transfer",
+                         words="To Quillmoor Evenings, account 00-0000, within two weeks.")),
+            extra=Extra(row=self.things.rows[4].id, percent="20",
+                        words="The whole sky for every hour of the year."),
+            seller="Quillmoor Evenings\nThe barn, Moor Lane 1\nHarrowick\n"
+                   "Tax number GB 000 0000 00",
             coupons=(Coupon(id="firstnight", code="FIRSTNIGHT", value="10", from_sum="20",
                             once=True),))
 

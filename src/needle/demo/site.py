@@ -103,7 +103,8 @@ class _Quillmoor:
                 phrases="star evening, meteor night, dark sky", voice="Warm, exact, a little dry"),
             styles=starter_styles(), pages=(*pages, evening, *sold),
             forms=(*self.forms, self.shop.form),
-            services=self.services, tracking=self.tracking, consent=Consent(asked=True),
+            services=(*self.services, self.shop.paydesk), tracking=self.tracking,
+            consent=Consent(asked=True),
             media=tuple(self.media.values()),
             kept=(footer,), tables=(table, *self.shop.tables), shop=self.shop.shop)
         return self._split(site, test_started)

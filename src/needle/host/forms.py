@@ -177,7 +177,8 @@ class FormDesk:
         form = _form(live, request, posted.sent.get("_page", "")) or form
         # Only what could be taken is kept; what is missing still is not a fault here.
         checked = await anyio.to_thread.run_sync(check_answers, form, posted.sent, posted.many)
-        answers = _answers(form, checked.answers)
+        ordered = await self._carts.ordered(request, live, form)  # A cart that may be left here.
+        answers = [*_answers(form, checked.answers), *_order_answer(ordered, live)]
         page = live.page(posted.sent.get("_page", ""))
         signs = self._judge.signs(request, form, page, posted, checked, self._own_hosts(),
                                   whole=False)

@@ -4,14 +4,16 @@ from collections.abc import Callable
 from typing import TYPE_CHECKING
 
 from needle.core.edit.forms import delete_form
-from needle.ui.commands import Command
+from needle.ui.commands import Command, showing
 from needle.ui.language import tr
 from needle.ui.session import Session
 
 if TYPE_CHECKING:
     from needle.ui.connect.stage import ConnectStage
 
-__all__ = ["connect_commands"]
+__all__ = ["PARTS", "connect_commands"]
+
+PARTS = ("Forms", "Services", "Tracking", "Shop")
 
 
 def connect_commands(connect: Callable[[], "ConnectStage"], session: Session) -> list[Command]:
@@ -40,4 +42,5 @@ def connect_commands(connect: Callable[[], "ConnectStage"], session: Session) ->
         Command(id="connect.wire", menu="Connect", title=tr("What went over the wire"),
                 run=lambda: connect().forms.deliveries.show_exchange()),
         Command(id="connect.retry", menu="Connect", title=tr("Try waiting deliveries now"),
-                run=lambda: connect().forms.retry())]
+                run=lambda: connect().forms.retry()),
+        *showing("Connect", PARTS, lambda name: connect().show_part(name))]
