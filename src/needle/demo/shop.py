@@ -301,8 +301,9 @@ class Shop:
                 p.section("Cart", p.row(p.heading("Your cart", rank=1, style="title"),
                                         CartBox(id=self._ids())), inner=760),
                 p.section("Order", p.row(p.heading("Order it"),
-                                         p.passage("Nothing is to be paid now. A bill comes with "
-                                                   "the parcel, or lies ready at the barn."),
+                                         p.passage("Who pays by card is led to the till next. "
+                                                   "Until we have packed it, you can take it "
+                                                   "back behind the link in our letter."),
                                          p.form(self.form.id)), inner=620), footer)),))
 
     def shelf(self, header: Section, footer: Section) -> Page:

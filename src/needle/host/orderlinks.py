@@ -1,7 +1,7 @@
 """An order as its person sees it, by the link in their letter: look it up, take it back, order the
 same again."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Callable
 from decimal import Decimal
 
 import anyio.to_thread
@@ -20,6 +20,7 @@ from needle.host.carts import CartDesk
 from needle.host.clock import now_ms
 from needle.host.extras import Extras, Offer
 from needle.host.keeping import NotKeptError
+from needle.host.orderpage import buttons, order_page, sums_table
 from needle.host.orderpaths import OrderPaths
 from needle.host.paying import PayDesk
 from needle.host.postbody import read_fields
@@ -32,10 +33,6 @@ __all__ = ["OrderLinks"]
 
 # What its person may still take back.
 _OPEN = ("new", "aside")
-_ROW = Markup('<tr><td style="padding:4px 16px 4px 0">{}</td><td style="text-align:right">{}</td>'
-              "</tr>")
-_BUTTON = Markup('<button name="do" value="{}" style="font:inherit;padding:10px 18px;'
-                 'margin-right:10px">{}</button>')
 _STATES = {"aside": say("order-new"), "new": say("order-new"), "paid": say("order-paid"),
            "sent": say("order-sent"), "done": say("order-done"),
            "cancelled": say("order-cancelled"), "lapsed": say("order-lapsed")}
@@ -79,8 +76,7 @@ class OrderLinks:
         pay = request.url.path.replace("/_needle/order/", "/_needle/pay/", 1) \
             if found.open and live is not None and live.shop.pay(found.pay.id) else ""
         offer = await self._extras.offer(found)
-        return _shown(found, language, live is not None and bool(live.shop.table), money, pay,
-                      offer)
+        return _shown(found, live, money, pay, offer)
 
     async def _more(self, request: Request, order: Order, sure: bool, language: Language,
                     ) -> Response:
@@ -88,17 +84,16 @@ class OrderLinks:
         here = request.url.path
         offer = await self._extras.offer(order)
         if not sure and offer is not None:
-            answer = word(200, say("order-more-sure", thing=offer.sold.name), language,
-                          _offer_sums(offer, order, language) + _form(
-                              ("more-yes", say("order-more-yes").in_language(language)))
-                          + Markup('<p><a href="{}">{}</a></p>').format(
-                              here, say("order-more-no").in_language(language)))
-            answer.headers["Cache-Control"] = "no-store"
-            return answer
+            return order_page(
+                200, self._live(), say("order-more-sure", thing=offer.sold.name).in_language(
+                    language), _offer_sums(offer, order, language) + buttons(
+                        ("more-yes", say("order-more-yes").in_language(language)))
+                + Markup('<p><a href="{}">{}</a></p>').format(
+                    here, say("order-more-no").in_language(language)))
         try:
             key = await self._extras.take(order, request.path_params["lead"])
         except NotKeptError as error:
-            return word(409, error.message, language, Markup(
+            return order_page(409, self._live(), error.message.in_language(language), Markup(
                 '<p><a href="{}">{}</a></p>').format(here, say("order-look").in_language(language)))
         made = await anyio.to_thread.run_sync(order_of, self._engine, key) or order
         path = self._paths.paid(key, now_ms()) if made.open else self._paths.shown(key, now_ms())
@@ -134,11 +129,6 @@ class OrderLinks:
         return answer
 
 
-def _form(*buttons: tuple[str, str]) -> Markup:
-    return Markup('<form method="post">{}</form>').format(Markup("").join(
-        _BUTTON.format(*one) for one in buttons))
-
-
 def _offer_sums(offer: Offer, order: Order, language: Language) -> Markup:
     """Return what an offer comes to."""
     def amount(value: Decimal) -> str:
@@ -148,12 +138,7 @@ def _offer_sums(offer: Offer, order: Order, language: Language) -> Markup:
     rows += [(say("cart-tax-on", percent=tax.percent).in_language(language), amount(tax.tax))
              for tax in offer.found.taxes if tax.tax and offer.found.total > offer.price]
     rows.append((say("cart-total").in_language(language), amount(offer.found.total)))
-    return _table(rows)
-
-
-def _table(rows: Sequence[tuple[str, str]]) -> Markup:
-    return Markup('<table style="margin:20px 0">{}</table>').format(
-        Markup("").join(_ROW.format(*row) for row in rows))
+    return sums_table(rows)
 
 
 def _offered(offer: Offer | None, order: Order, language: Language) -> Markup:
@@ -164,14 +149,14 @@ def _offered(offer: Offer | None, order: Order, language: Language) -> Markup:
     less = Markup("<s>{}</s> ").format(whole) if offer.whole != offer.price else Markup("")
     price = amount_words(f"{offer.price:.2f} {order.currency}".strip(), language)
     words = Markup("<br>{}").format(offer.words) if offer.words else Markup("")
-    return Markup('<div style="margin:24px 0;padding:14px 18px;border:1px solid">'
-                  "<p><b>{}</b> {}{}{}</p>{}</div>").format(
+    return Markup('<div class="offer"><p><b>{}</b> {}{}{}</p>{}</div>').format(
         offer.sold.name, less, price, words,
-        _form(("more", say("order-more").in_language(language))))
+        buttons(("more", say("order-more").in_language(language))))
 
 
-def _shown(order: Order, language: Language, sells: bool, money: list[Message], pay: str,
+def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
            offer: Offer | None) -> Response:
+    language = live.language if live is not None else ENGLISH
     def amount(words: str) -> str:
         return amount_words(f"{words} {order.currency}".strip(), language)
 
@@ -184,19 +169,17 @@ def _shown(order: Order, language: Language, sells: bool, money: list[Message], 
     rows += [(say("cart-tax-on", percent=percent).in_language(language), amount(tax))
              for percent, _, tax in order.taxes if Decimal(tax) and _on_top(order)]
     rows.append((say("cart-total").in_language(language), amount(order.total)))
-    buttons = [("again", say("order-again").in_language(language))] if sells else []
+    made = [("again", say("order-again").in_language(language))] \
+        if live is not None and live.shop.table else []
     if order.state in _OPEN:
-        buttons.append(("cancel", say("order-take-back").in_language(language)))
+        made.append(("cancel", say("order-take-back").in_language(language)))
     told = say("order-is", number=order.number,
                state=_STATES[order.state].in_language(language)).in_language(language)
     said = Markup("").join(Markup("<p>{}</p>").format(one.in_language(language)) for one in money)
-    now = Markup('<p><a href="{}" style="display:inline-block;padding:10px 22px;border:2px solid">'
-                 "{}</a></p>").format(pay, say("order-pay").in_language(language)) \
-        if pay else Markup("")
-    answer = word(200, told, language, said + now + _table(rows) + _offered(
-        offer, order, language) + _form(*buttons))
-    answer.headers["Cache-Control"] = "no-store"
-    return answer
+    now = Markup('<p><a class="do main" href="{}">{}</a></p>').format(
+        pay, say("order-pay").in_language(language)) if pay else Markup("")
+    return order_page(200, live, told, said + now + sums_table(rows) + _offered(
+        offer, order, language) + buttons(*made))
 
 
 def _on_top(order: Order) -> bool:

@@ -22,6 +22,7 @@ from needle.core.values.ids import Id
 from needle.core.values.language import ENGLISH
 from needle.host.answers import word
 from needle.host.clock import now_ms
+from needle.host.orderpage import order_page
 from needle.host.orderpaths import OrderPaths
 from needle.publish.release import Live
 from needle.services.adapter import ServiceError
@@ -52,7 +53,6 @@ _CLIENTS_KEPT_S = 5.0
 # Whoever comes back waits no longer to be told how their payment stands.
 _LOOK_S = 3.0
 _LONGEST_CALL = 20_000
-_ONWARD = Markup('<meta http-equiv="refresh" content="0;url={0}"><p><a href="{0}">{1}</a></p>')
 
 
 class PayDesk:
@@ -88,14 +88,15 @@ class PayDesk:
             return RedirectResponse(shown, 303, {"Cache-Control": "no-store"})
         pay = say("order-pay").in_language(language)
         if payment is None:
-            answer = word(503, say("order-pay-down", number=order.number), language, Markup(
-                '<p><a href="{}">{}</a></p>').format(request.url.path, pay))
-        else:
-            # A form's own policy holds for all that it leads to, so this is a page of its own.
-            answer = word(200, say("order-words", number=order.number), language,
-                          _ONWARD.format(payment.go, pay))
-        answer.headers["Cache-Control"] = "no-store"
-        return answer
+            return order_page(
+                503, live, say("order-pay-down", number=order.number).in_language(language),
+                Markup('<p><a class="do main" href="{}">{}</a></p>').format(
+                    request.url.path, pay))
+        # A form's own policy holds for all that it leads to, so this is a page of its own.
+        return order_page(
+            200, live, say("order-words", number=order.number).in_language(language),
+            Markup('<p><a class="do main" href="{}">{}</a></p>').format(payment.go, pay),
+            payment.go)
 
     def _begun(self, order: Order, live: Live, shown: str) -> Payment | None:
         """Return an order's payment once its service has begun it; `None` if it did not.

@@ -55,13 +55,15 @@ KIND = Kind(
          "border-radius:var(--corner-small,5px)}"
          ".cart input[type=text]{width:11em}"
          ".cart fieldset{border:0;margin:16px 0 0;padding:0}"
-         ".cart label{display:flex;gap:10px;align-items:center;min-height:44px}"
+         ".cart label{display:flex;gap:10px 14px;align-items:center;min-height:44px}"
+         ".cart form>label{margin-top:16px}"
          ".cart output,.cart dl{display:block;margin:16px 0 0}"
          ".cart dl{display:grid;grid-template-columns:1fr auto;gap:6px 20px}"
          ".cart dd{margin:0;text-align:right}.cart [role=alert]{font-weight:600;margin:0 0 12px;"
          "padding:10px 14px;border-left:4px solid currentColor}"
          ".cart select{font:inherit;min-height:44px;color:#14161c;background:#fff;"
          "border:1px solid #767b87;border-radius:var(--corner-small,5px)}"
-         ".cart-more{margin:24px 0 0}.cart-offer{display:flex;gap:12px 20px;flex-wrap:wrap;"
+         ".cart-more{margin:32px 0 4px}.cart-offer{padding:10px 0;display:flex;"
+         "gap:12px 20px;flex-wrap:wrap;"
          "align-items:center;justify-content:space-between}.cart-offer p{margin:8px 0}"
-         ".cart button{margin-top:16px}.cart-offer button{margin-top:0}"))
+         ".cart button{margin-top:20px}.cart .cart-offer button{margin-top:0}"))

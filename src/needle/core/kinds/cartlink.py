@@ -46,4 +46,5 @@ KIND = Kind(
     css=(".cart-link{display:inline-flex;gap:8px;align-items:center;min-height:28px;"
          "color:inherit}.cart-pieces{min-width:1.6em;padding:0 .4em;border-radius:1em;"
          "text-align:center;color:#14161c;background:#fff;border:1px solid currentColor}"
-         ".cart-pieces[hidden],.cart-sum[hidden]{display:none}"))
+         ".cart-pieces[hidden],.cart-sum[hidden]{display:none}"
+         "@media (max-width:699.98px){.cart-sum{display:none}}"))

@@ -12,9 +12,11 @@ from typing import Any, NamedTuple
 
 from sqlalchemy import Connection, Engine, insert, select, update
 
+from needle.core.measure.events import Event, EventKind
 from needle.store.refusing import StoreError
 from needle.store.results.orders import SoldOutError, change_state, locked
-from needle.store.results.tables import orders, payments, refunds
+from needle.store.results.stream import append
+from needle.store.results.tables import leads, orders, outbox, payments, refunds
 
 __all__ = ["Payment", "Refund", "ask_refund", "begin_payment", "due_payments", "due_refunds",
            "lapse_orders", "note_payment", "note_refund", "open_payment", "payment_called",
@@ -152,12 +154,26 @@ def _count_as_paid(connection: Connection, row: Any, at_ms: int) -> None:
         try:
             # The pieces of one that lapsed may be there still.
             with connection.begin_nested():
+                if order.state == "aside":
+                    _is_a_person(connection, order, at_ms)
                 change_state(connection, order, "paid", at_ms)
         except SoldOutError:
             pass
         else:
             return
     _put_refund(connection, row.order, row.id, row.amount, f"back-{row.key}", at_ms, "waiting")
+
+
+def _is_a_person(connection: Connection, order: Any, at_ms: int) -> None:
+    """Have a lead count as a person's that looked automatic, and go where it would have gone."""
+    lead = connection.execute(select(leads).where(leads.c.id == order.lead)).first()
+    if lead is None or not lead.robot:
+        return
+    connection.execute(update(leads).where(leads.c.id == lead.id).values(robot=False))
+    connection.execute(update(outbox).where(
+        outbox.c.lead == lead.id, outbox.c.state == "held").values(state="waiting", due=at_ms))
+    append(connection, [Event(at_ms=lead.at, visitor=lead.visitor, kind=EventKind.LEAD,
+                              page=lead.page, variant=lead.variant, what=lead.form)])
 
 
 def note_payment(engine: Engine, payment_id: int, words: str) -> None:

@@ -155,7 +155,12 @@ def _take(connection: Connection, lead: NewLead, told: list[Event]) -> Kept:
         told.append(Event(at_ms=lead.at_ms, visitor=lead.visitor, kind=EventKind.LEAD,
                           page=lead.page, variant=lead.variant, what=lead.form, mark=lead.mark,
                           aside=lead.aside))
-    if rows := [] if lead.robot or lead.mark else _deliveries(connection, lead, number):
+    # Whoever pays is a person: what looks automatic and is to be paid is held until then.
+    held = lead.robot and lead.order is not None and lead.order.pay.kind == "service"
+    if rows := [] if (lead.robot and not held) or lead.mark else _deliveries(
+            connection, lead, number):
+        if held:
+            rows = [row | {"state": "held"} if row["state"] == "waiting" else row for row in rows]
         connection.execute(insert(outbox), rows)
     return Kept(number, True)
 
