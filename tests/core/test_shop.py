@@ -2,7 +2,7 @@
 
 import random
 import unittest
-from decimal import ROUND_HALF_UP, Decimal
+from decimal import Decimal
 
 from needle.core.edit.nodes import insert
 from needle.core.edit.shop import change_shop
@@ -13,7 +13,8 @@ from needle.core.shop.pricing import Priced, Sold, priced, unit_price
 from needle.core.site.site import Site
 from needle.core.snags.finding import find_snags
 from needle.core.values.rows import Amount, Offered
-from needle.core.values.shop import Coupon, Shop, Way
+from needle.core.values.shop import Coupon, Land, Shop, Way
+from tests.shopmodel import random_cart, random_shop
 from tests.shops import small_shop
 from tests.sites import FORM, PAGE
 
@@ -85,53 +86,28 @@ class PricingTest(unittest.TestCase):
             "large": ["The coupon LARGE holds from 50 GBP on."],
             "other": ["There is no coupon OTHER."], "<b>": []})
 
-    def plainly(self, cart: Cart, prices: dict[str, str], shop: Shop) -> tuple[Decimal, Decimal]:
-        things = Decimal(0)
-        for line in cart.lines:
-            for _ in range(line.pieces):
-                things += Decimal(prices[line.key])
-        way = next((one for one in shop.ways if one.id == cart.way), None)
-        if way is None and len(shop.ways) == 1:
-            way = shop.ways[0]
-        post = Decimal(0)
-        if way is not None and cart.lines and not (
-                way.free_from and things >= Decimal(way.free_from)):
-            post = Decimal(way.price or "0")
-        cent = Decimal("0.01")
-        coupon = shop.coupon(cart.code) if cart.lines else None
-        if coupon is not None and things >= Decimal(coupon.from_sum or "0"):
-            if coupon.kind == "carriage":
-                post = Decimal(0)
-            elif coupon.kind == "percent":
-                things -= (things * Decimal(coupon.value) / 100).quantize(cent, ROUND_HALF_UP)
-            else:
-                things = max(Decimal(0), things - Decimal(coupon.value))
-        whole, percent = things + post, Decimal(shop.tax or "0")
-        if shop.included:
-            return whole, (whole - whole / (1 + percent / 100)).quantize(cent, ROUND_HALF_UP)
-        tax = (whole * percent / 100).quantize(cent, ROUND_HALF_UP)
-        return whole + tax, tax
-
     def test_thousands_of_random_carts_equal_a_plain_model_to_the_cent(self) -> None:
         dice = random.Random(11)
-        for _ in range(5000):
-            prices = {f"k{n}": f"{dice.randrange(1, 30000) / 100:.2f}" for n in range(6)}
-            sold = {key: Sold(key, key, offered(price)) for key, price in prices.items()}
-            cart = EMPTY
-            for _ in range(dice.randrange(5)):
-                cart = cart.plus(CartLine(dice.choice(list(prices)), "", dice.randrange(1, 12)))
-            ways = tuple(Way(id=f"w{n}", name="W", price=dice.choice(("", "3.90", "12")),
-                             free_from=dice.choice(("", "20", "99.99")))
-                         for n in range(dice.randrange(3)))
-            shop = Shop(tax=dice.choice(("", "7", "19", "20", "7.5")), ways=ways,
-                        included=dice.random() < 0.5, coupons=(
-                            Coupon(id="c1", code="TEN", value="10", from_sum="30"),
-                            Coupon(id="c2", code="FIVER", kind="amount", value="5.55"),
-                            Coupon(id="c3", code="POST", kind="carriage")))
-            cart = cart.sent_by(dice.choice(("w0", "w1", ""))).with_code(
-                dice.choice(("", "ten", "FIVER", "post", "NONE")))
-            found = priced(cart, sold, {}, shop, DAY)
-            self.assertEqual((found.total, found.tax), self.plainly(cart, prices, shop))
+        for _ in range(600):
+            plain, sold = random_shop(dice)
+            for _ in range(8):
+                cart = random_cart(dice)
+                found = priced(cart, sold, {}, plain.shop, DAY)
+                told = (int(found.total * 100), int(found.tax * 100))
+                self.assertEqual(told, plain.total(cart), (cart, plain.shop))
+
+    def test_a_number_that_is_none_is_told_and_the_tax_stays(self) -> None:
+        shop = Shop(tax="20", reverse=True, lands=(Land(code="GB", tax="20"),
+                                                   Land(code="DE", tax="19")))
+        sold = {"a": Sold("Torch", "t", offered("24.00"))}
+        cart = Cart((CartLine("a", "", 1),)).going_to("DE").ordered_by("de 123 456 789")
+        found = priced(cart, sold, {}, shop, DAY)
+        self.assertEqual(found.total, Decimal("24.00"))
+        self.assertIn("DE123456789", found.troubles[0].in_language("en"))
+        found = priced(cart.ordered_by("DE 136 695 976"), sold, {}, shop, DAY)
+        self.assertEqual((found.total, found.untaxed, found.tax),
+                         (Decimal("20.17"), Decimal("3.83"), Decimal("0.00")))
+        self.assertIn("DE136695976 owes the tax", order_words(found, shop, "en"))
 
 
 class SnagTest(unittest.TestCase):

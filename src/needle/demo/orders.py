@@ -36,10 +36,10 @@ def fill_orders(engine: Engine, site: Site, today: date) -> None:
         day = today - timedelta(days=_DAYS - 1 - number * _DAYS // len(_BUYERS))
         at = datetime.combine(day, time(9 + number % 12, 7 * number % 60), UTC)
         _order(engine, site, sold, [str(key) for key in rng.choice(wanted, 1 + number % 3, False)],
-               name, at)
+               name, at, "FIRSTNIGHT" if number % 4 == 1 else "")
     for order in list_orders(engine)[3:]:
-        for step in ("paid", "sent", "done")[: 1 + order.number % 3]:
-            set_state(engine, order.id, step, order.at_ms + 86_400_000)
+        for days, step in enumerate(("paid", "sent", "done")[: 1 + order.number % 3], 1):
+            set_state(engine, order.id, step, order.at_ms + days * 86_400_000 // 2)
     for order in list_orders(engine, "done")[-2:]:
         write_invoice(engine, order.id, f"{dict(order.answers)['Your name']}\n{_STREET}",
                       order.at_ms + 2 * 86_400_000)
@@ -52,8 +52,8 @@ def _key(page: Page, option: str) -> str:
 
 
 def _order(engine: Engine, site: Site, sold: dict[str, Sold], keys: list[str], name: str,
-           at: datetime) -> None:
-    cart = EMPTY.sent_by(site.shop.ways[len(keys) % 2].id).paid_by("bybill")
+           at: datetime, code: str) -> None:
+    cart = EMPTY.sent_by(site.shop.ways[len(keys) % 2].id).paid_by("bybill").with_code(code)
     for key in keys:
         row, _, option = key.partition(".")
         cart = cart.plus(CartLine(row, option, 1))
