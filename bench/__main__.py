@@ -2,7 +2,7 @@
 
 `./needle bench NAME …` runs another one: hostile, outages, crowd, schema, faults, robots, posts,
 pauses, cuts, honesty, stalls, started, visits, load, desk, drafts, themes, pictures, reading,
-shifts, tables.
+shifts, tables, shop.
 """
 
 import runpy
@@ -12,7 +12,7 @@ from bench import disk, edits, leads
 
 _OTHERS = ("hostile", "outages", "crowd", "schema", "faults", "robots", "posts", "pauses", "cuts",
            "honesty", "stalls", "started", "visits", "load", "desk", "drafts", "themes", "pictures",
-           "reading", "shifts", "tables")
+           "reading", "shifts", "tables", "shop")
 
 if __name__ == "__main__":
     if sys.argv[1:2] and sys.argv[1] in _OTHERS:
