@@ -25,8 +25,9 @@ class PlainShop:
     """What a cart comes to, in cents, told by a sheet of paper and a pencil."""
 
     def __init__(self, prices: Mapping[str, int], taxes: Mapping[str, str],
-                 grams: Mapping[str, int], shop: Shop) -> None:
-        self.prices, self.taxes, self.grams, self.shop = prices, taxes, grams, shop
+                 grams: Mapping[str, int], tags: Mapping[str, str], shop: Shop) -> None:
+        self.prices, self.taxes, self.grams = prices, taxes, grams
+        self.tags, self.shop = tags, shop
 
     def total(self, cart: Cart) -> tuple[int, int]:
         """Return what is to be paid, and the tax of it."""
@@ -37,14 +38,19 @@ class PlainShop:
         land = next((one for one in shop.lands if one.code == cart.land),
                     shop.lands[0] if shop.lands else None)
         home = not shop.lands or land is shop.lands[0]
-        off, free_post = self._coupon(cart.code, things) if lines else (0, False)
-        post = 0 if free_post or not lines else self._post(cart, things, land)
+        post = self._post(cart, things, land) if lines else 0
+        off, its = self._coupon(cart.code, lines, costs, post)
+        if off < 0:
+            off, post = 0, 0
         rate = Fraction((land.tax if land and (land.tax or not home) else shop.tax) or "0")
         piles: dict[Fraction, int] = {}
+        lessened: dict[Fraction, int] = {}
         for key, cost in costs.items():
             own = Fraction(self.taxes[key]) if self.taxes[key] and home else rate
             piles[own] = piles.get(own, 0) + cost
-        for own, less in zip(piles, self._shares(off, list(piles.values())), strict=True):
+            if key in its:
+                lessened[own] = lessened.get(own, 0) + cost
+        for own, less in zip(lessened, self._shares(off, list(lessened.values())), strict=True):
             piles[own] -= less
         if post:
             piles[rate] = piles.get(rate, 0) + post
@@ -61,15 +67,32 @@ class PlainShop:
             return half_up(self.prices[key] * (100 - Fraction(extra.percent or "0")) / 100)
         return self.prices[key]
 
-    def _coupon(self, code: str, things: int) -> tuple[int, bool]:
-        coupon = next((one for one in self.shop.coupons if one.code == code), None)
-        if coupon is None or things < Fraction(coupon.from_sum or "0") * 100:
-            return 0, False
-        if coupon.kind == "carriage":
-            return 0, True
-        value = Fraction(coupon.value)
-        return min(things, half_up(things * value / 100) if coupon.kind == "percent"
-                   else int(value * 100)), False
+    def _coupon(self, code: str, lines: list[tuple[str, int, str]], costs: dict[str, int],
+                post: int) -> tuple[int, set[str]]:
+        """Return what is taken off, and what for; -1 for the carriage."""
+        best: tuple[int, int, set[str]] = (-1, 0, set())
+        ordered = sorted(self.shop.coupons, key=lambda one: one.code != code)
+        for coupon in ordered:
+            its = {key for key in costs if coupon.only in ("", self.tags[key])}
+            if not its or (coupon.code != code and not coupon.auto) or (
+                    sum(costs.values()) < Fraction(coupon.from_sum or "0") * 100):
+                continue
+            off = self._taken_off(coupon, its, lines, costs)
+            worth = post if coupon.kind == "carriage" else off
+            if worth > best[0]:
+                best = (worth, -1 if coupon.kind == "carriage" else off, its)
+        return best[1], best[2]
+
+    def _taken_off(self, coupon: Coupon, its: set[str], lines: list[tuple[str, int, str]],
+                   costs: dict[str, int]) -> int:
+        sum_of_them = sum(costs[key] for key in its)
+        if coupon.kind == "percent":
+            return half_up(sum_of_them * Fraction(coupon.value) / 100)
+        if coupon.kind == "nth":
+            pieces = sorted(costs[key] // count for key, count, _ in lines if key in its
+                            for _ in range(count))
+            return sum(pieces[: len(pieces) // int(coupon.value)])
+        return min(sum_of_them, int(Fraction(coupon.value or "0") * 100))
 
     def _post(self, cart: Cart, things: int, land: Land | None) -> int:
         weight = sum(self.grams[one.key] * one.pieces for one in cart.lines)
@@ -102,9 +125,10 @@ def random_shop(dice: random.Random) -> tuple[PlainShop, dict[str, Sold]]:
     prices = {key: dice.randrange(1, 30_000) for key in keys}
     taxes = {key: dice.choice(("", "", "0", "7", "5.5")) for key in keys}
     grams = {key: dice.choice((0, 120, 900)) for key in keys}
+    tags = {key: dice.choice(("red", "blue", "green")) for key in keys}
     sold = {key: Sold(key, key, Offered(
         price=Amount(f"{Decimal(prices[key]) / 100:.2f} GBP", ""), grams=grams[key],
-        tax=taxes[key])) for key in keys}
+        tax=taxes[key]), frozenset({tags[key]})) for key in keys}
     lands = dice.choice(((), (Land(code="GB", tax=dice.choice(("", "20"))),
                               Land(code="DE", tax="19"), Land(code="FR", tax="20"),
                               Land(code="US"))))
@@ -114,13 +138,17 @@ def random_shop(dice: random.Random) -> tuple[PlainShop, dict[str, Sold]]:
         lands=dice.choice(((), ("GB",), ("DE", "US"))) if lands else (),
         steps=dice.choice(((), (Step(grams=500, price="2.50"), Step(grams=4000, price="7.35")))))
         for n in range(dice.randrange(4)))
-    return PlainShop(prices, taxes, grams, Shop(
+    return PlainShop(prices, taxes, grams, tags, Shop(
         currency="GBP", tax=dice.choice(("", "7", "19", "20", "7.5")), ways=ways, lands=lands,
         included=dice.random() < 0.5, reverse=dice.random() < 0.5,
         extra=dice.choice((None, Extra(row="k0", percent="33.3"), Extra(row="k1"))),
         coupons=(Coupon(id="c1", code="TEN", value="10", from_sum="30"),
                  Coupon(id="c2", code="FIVER", kind="amount", value="5.55"),
-                 Coupon(id="c3", code="POST", kind="carriage")))), sold
+                 Coupon(id="c3", code="POST", kind="carriage", auto=dice.random() < 0.3),
+                 Coupon(id="c4", code="THIRD", kind="nth", value="3",
+                        only=dice.choice(("", "red", "none"))),
+                 Coupon(id="c5", code="RED", value="12.5", only="red",
+                        auto=dice.random() < 0.4)))), sold
 
 
 def random_cart(dice: random.Random) -> Cart:
@@ -131,5 +159,5 @@ def random_cart(dice: random.Random) -> Cart:
                                   dice.choice(("", "o", "w"))))
     land = dice.choice(("", "GB", "DE", "FR", "US"))
     return cart.sent_by(dice.choice(("w0", "w1", "w2", ""))).with_code(
-        dice.choice(("", "ten", "FIVER", "post"))).going_to(land).ordered_by(
+        dice.choice(("", "ten", "FIVER", "post", "third", "RED"))).going_to(land).ordered_by(
             dice.choice(("", FIRMS.get(land, ""))))

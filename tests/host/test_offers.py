@@ -1,11 +1,15 @@
 """What is offered with a cart, and once something was ordered."""
 
+import html
+import re
+
+import httpx
 import msgspec
 
 from needle.core.site.site import Site
 from needle.core.tables.cells import amount_words
 from needle.core.tables.editing import put_table
-from needle.core.values.shop import Extra
+from needle.core.values.shop import Coupon, Extra
 from needle.core.values.tables import TableColumn, TableRow
 from needle.host.clock import now_ms
 from needle.host.orderpaths import OrderPaths
@@ -109,3 +113,40 @@ class OfferTest(ShopTest):
         self.publish()
         self.assertIn("Order no. 1 is kept.", who.post(self.link(), data={"do": "more-yes"}).text)
         self.assertEqual(len(list_orders(self.engine)), 1)
+
+    def test_a_link_brings_a_coupon_that_is_for_some_things_alone(self) -> None:
+        self.made = msgspec.structs.replace(self.made, shop=msgspec.structs.replace(
+            self.made.shop, extra=None, coupons=(
+                Coupon(id="c1", code="CHARTS", value="10", only="chart"),
+                Coupon(id="c2", code="SELF", value="5", auto=True))))
+        self.publish()
+        who = self.buyer()
+        who.get("/night-torch?code=charts")
+        self.put(who, "Torch")
+        shown = who.get("/thanks").text
+        self.assertIn("is not for what is in your cart", shown)
+        self.assertIn("Coupon SELF", shown)  # What holds by itself does so meanwhile.
+        shown = self.put(who, "Chart", "2")
+        self.assertIn("Coupon CHARTS", shown)
+        self.assertIn("-£2.50", shown)
+        who.get("/night-torch?code=<b>")
+        self.assertIn("Coupon CHARTS", who.get("/thanks").text)
+
+    def test_a_cart_goes_on_on_another_device_and_is_ordered_once(self) -> None:
+        who, other = self.buyer(), self.buyer()
+        shown = self.put(who, "Chart", "2")
+        along = re.search(r'href="(http[^"]+/_needle/cart\?c=[^"]+)"', shown)
+        assert along is not None
+        path = httpx.URL(html.unescape(along[1])).raw_path.decode()
+        page = other.get(path).text
+        self.assertIn("2 × Chart", page)
+        self.assertNotIn("needle_cart", other.cookies)  # A link alone puts nothing into a cart.
+        given = re.search(r'name="c" value="([^"]+)"', page)
+        assert given is not None
+        other.post("/_needle/cart", data={"c": html.unescape(given[1])})
+        other.post("/_needle/cart", data={"way": "fetch"})
+        who.post("/_needle/cart", data={"way": "fetch"})
+        self.assertEqual(self.order(other).status_code, 200)
+        self.assertEqual(self.order(who, "ann@mail.example").json()["words"],
+                         "This cart is ordered already. The letter to you says so.")
+        self.assertEqual(other.get("/_needle/cart?c=junk").status_code, 404)

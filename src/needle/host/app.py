@@ -156,6 +156,8 @@ class _Host:
             text = await anyio.to_thread.run_sync(file.read_text, "utf-8")
             answer = HTMLResponse(with_cart(text, inside), headers=headers | {
                 "Cache-Control": "no-store"})
+        if "code" in request.query_params:
+            self._carts.take_code(request, answer, live)
         if len(page.variants) > 1 and not asks_not(request):
             self._keep_variant(request, answer, visitor, page, variant, aside)
         return answer

@@ -27,6 +27,7 @@ from needle.core.values.form import Form
 from needle.core.values.shop import MOST_PIECES
 from needle.host.answers import said, word
 from needle.host.clock import day
+from needle.host.orderpage import order_page, sums_table
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
 from needle.store.results.orders import NewOrder, Order, left_of, order_from, order_of
@@ -61,7 +62,8 @@ class CartDesk:
 
     def routes(self) -> list[Route]:
         """Return what is reached at which address."""
-        return [Route("/_needle/cart", self.change, methods=["POST"])]
+        return [Route("/_needle/cart", self.change, methods=["POST"]),
+                Route("/_needle/cart", self.brought, methods=["GET"])]
 
     async def change(self, request: Request) -> Response:
         """Put something into the cart, or count it again; then show it."""
@@ -76,9 +78,31 @@ class CartDesk:
         self.keep(request, answer, self._changed(live, self._cart(request), sent))
         return answer
 
+    async def brought(self, request: Request) -> Response:
+        """Show a cart that a link brings from another device, to be taken here by a button."""
+        live = self._live()
+        if live is None or live.page(live.shop.cart) is None:
+            return word(404, say("cart-closed"), live.language if live is not None else "en")
+        cart = cart_from(request.query_params.get("c", ""))
+        found = await self._priced(live, cart)
+        if not found.lines:
+            return order_page(404, live, say("cart-empty").in_language(live.language), Markup(""))
+        rows = [(f"{one.line.pieces} × {one.sold.name}",
+                 amount_words(f"{one.total:.2f} {live.shop.currency}".strip(), live.language))
+                for one in found.lines]
+        rows.append((say("cart-things").in_language(live.language), amount_words(
+            f"{found.things:.2f} {live.shop.currency}".strip(), live.language)))
+        form = Markup('<form method="post" action="/_needle/cart"><input type="hidden" name="c" '
+                      'value="{}"><button class="do main">{}</button></form>').format(
+            words_of(cart), say("cart-take").in_language(live.language))
+        return order_page(200, live, say("cart-brought").in_language(live.language),
+                          sums_table(rows) + form)
+
     def _changed(self, live: Live, cart: Cart, sent: Mapping[str, str]) -> Cart:
         """Return a cart after a post; what makes no sense in that changes nothing."""
         sold, today = live.sold(), day()
+        if "c" in sent:  # It is ordered once, wherever it is.
+            return cart_from(sent["c"])
         if "row" in sent:
             option = sent.get("option", "")
             key = f"{sent['row']}.{option}" if option else sent["row"]
@@ -116,11 +140,18 @@ class CartDesk:
     def _cart(request: Request) -> Cart:
         return cart_from(request.cookies.get(CART_COOKIE, ""))
 
+    def take_code(self, request: Request, answer: Response, live: Live) -> None:
+        """Have a browser keep the code of a coupon that a link brings."""
+        coupon = live.shop.coupon(request.query_params.get("code", "")[:40])
+        if coupon is not None:
+            self.keep(request, answer, self._cart(request).with_code(coupon.code))
+
     def keep(self, request: Request, answer: Response, cart: Cart) -> None:
         """Have a browser keep a cart."""
         if cart.lines and not cart.token:
             cart = cart.known_by(secrets.token_urlsafe(15))
-        answer.set_cookie(CART_COOKIE, words_of(cart), max_age=_KEPT_S if cart.lines else 0,
+        answer.set_cookie(CART_COOKIE, words_of(cart),
+                          max_age=_KEPT_S if cart.lines or cart.code else 0,
                           httponly=True, samesite="lax", secure=request.url.scheme == "https")
         # A page's script may read these, and nothing else of the cart.
         for name, value in ((PIECES_COOKIE, str(cart.pieces)),
@@ -153,7 +184,10 @@ class CartDesk:
     async def markup(self, request: Request, live: Live) -> str:
         """Return what is in the visitor's cart, as it stands on a page."""
         found = await self._priced(live, self._cart(request))
-        return cart_markup(found, live.shop, live.language, await self._suggested(live, found))
+        cart = self._cart(request)
+        along = f"{request.url.scheme}://{request.url.netloc}/_needle/cart?c={words_of(cart)}"
+        return cart_markup(found, live.shop, live.language, await self._suggested(live, found),
+                           along)
 
     async def _suggested(self, live: Live, found: Priced) -> list[Suggested]:
         """Return what else is offered with a cart: what the shop offers, then what is often bought

@@ -15,7 +15,7 @@ from needle.core.kinds.formbox import FormBox
 from needle.core.measure.goals import goals_on
 from needle.core.render.outside import part_variant
 from needle.core.site.site import Page, Site
-from needle.core.tables.choosing import bought_with
+from needle.core.tables.choosing import bought_with, traits_of
 from needle.core.tables.expanding import expanded
 from needle.core.values.form import Form
 from needle.core.values.ids import Id
@@ -255,7 +255,8 @@ def _sold_on(site: Site, page: Page) -> dict[str, Any]:
     if goods is None or page.row.table != site.shop.table:
         return {}
     return {"row": page.row.row, "thing": page.row.label, "offers": goods.offers,
-            "goes_with": bought_with(site, page.row.table, page.row.row)}
+            "goes_with": bought_with(site, page.row.table, page.row.row),
+            "traits": traits_of(site, page.row.table, page.row.row)}
 
 
 def _parts(site: Site, made: MadePage) -> tuple[LivePart, ...]:

@@ -106,6 +106,7 @@ class LivePage(Strict, frozen=True):
         row, thing: The row of the shop that it is the page of, and what that is called.
         offers: What it offers of that, as it shows it.
         goes_with: The rows of what is often bought with that.
+        traits: What coupons may be for: its tags, choices, and what it names, in small letters.
         cart: The cart stands on it.
     """
 
@@ -126,6 +127,7 @@ class LivePage(Strict, frozen=True):
     thing: str = ""
     offers: tuple[Offered, ...] = ()
     goes_with: tuple[Id, ...] = ()
+    traits: tuple[str, ...] = ()
     cart: bool = False
 
 
@@ -292,7 +294,8 @@ class Summary(msgspec.Struct, frozen=True):
 
 
 def _sold(live: Live) -> dict[str, Sold]:
-    return {f"{page.row}.{offer.key}" if offer.key else page.row: Sold(page.thing, page.slug, offer)
+    return {f"{page.row}.{offer.key}" if offer.key else page.row: Sold(
+                page.thing, page.slug, offer, frozenset(page.traits))
             for page in live.pages if page.row for offer in page.offers
             # What costs another currency cannot be added to the rest, and is not sold.
             if offer.costs_in(live.shop.currency)}

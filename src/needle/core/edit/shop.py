@@ -101,6 +101,10 @@ def _check(coupon: Coupon) -> None:
     value = Decimal(coupon.value or "0")
     if (coupon.kind != "carriage" and not value) or (coupon.kind == "percent" and value > 100):
         raise EditError("shop-coupon-value")
+    if coupon.auto and (coupon.most or coupon.once):
+        raise EditError("shop-coupon-auto")
+    if coupon.kind == "nth" and (value < 2 or value != int(value)):
+        raise EditError("shop-coupon-nth")
 
 
 # Paying

@@ -66,4 +66,6 @@ KIND = Kind(
          ".cart-more{margin:32px 0 4px}.cart-offer{padding:10px 0;display:flex;"
          "gap:12px 20px;flex-wrap:wrap;"
          "align-items:center;justify-content:space-between}.cart-offer p{margin:8px 0}"
-         ".cart button{margin-top:20px}.cart .cart-offer button{margin-top:0}"))
+         ".cart button{margin-top:20px}.cart .cart-offer button{margin-top:0}"
+         ".cart details{margin-top:24px}.cart summary{min-height:28px;cursor:pointer}"
+         ".cart details a{overflow-wrap:anywhere}"))

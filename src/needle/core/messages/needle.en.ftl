@@ -416,6 +416,8 @@ strict-words = words: at most 600 signs
 shop-pay-service = “{ $name }” needs a payment service. Add one in Services, or choose another way.
 shop-land-way = “{ $way }” goes to that country alone. Change or take away that way first.
 shop-step = “{ $line }” is no step of carriage. Write up to how many grams, and the price: 500 = 3.90
+shop-coupon-nth = One is free of two or more: write a whole number from 2 on.
+shop-coupon-auto = A coupon that holds by itself cannot be limited in number or to once: nobody could take it off again.
 shop-none = Nothing is sold yet. Connect, Shop, says of which table things are.
 table-used = “{ $page }” makes its pages of this table. Make it an ordinary page first.
 table-name-taken = There is a table called “{ $name }” already.

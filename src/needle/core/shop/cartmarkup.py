@@ -69,9 +69,13 @@ class Suggested(NamedTuple):
 
 
 def cart_markup(found: Priced, shop: Shop, language: Language,
-                suggested: Sequence[Suggested] = ()) -> Markup:
+                suggested: Sequence[Suggested] = (), along: str = "") -> Markup:
     """Return what is in a cart: its lines, how it reaches its person, what it comes to, and what
-    else they might want."""
+    else they might want.
+
+    Args:
+        along: The address at which the same cart is on another device.
+    """
     words = _Words(language, shop.currency)
     told = tag("div", {"role": "alert"}, join(
         tag("p", {}, words(one)) for one in found.troubles)) if found.troubles else Markup("")
@@ -84,7 +88,9 @@ def cart_markup(found: Priced, shop: Shop, language: Language,
         _ways(found, words), _pays(found, shop, words), _code(found, shop, words),
         _sums(found, shop, words),
         tag("button", {"type": "submit", "class": "button t-button b-second"},
-            words("cart-again"))) + _suggestions(suggested, words)
+            words("cart-again"))) + _suggestions(suggested, words) + (
+        tag("details", {}, tag("summary", {}, words("cart-elsewhere")),
+            tag("p", {}, tag("a", {"href": along}, along))) if along else Markup(""))
 
 
 def _suggestions(suggested: Sequence[Suggested], words: _Words) -> Markup:

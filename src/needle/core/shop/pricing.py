@@ -28,11 +28,13 @@ class Sold(NamedTuple):
     Attributes:
         thing: What it is called.
         slug: Where its page stands.
+        traits: What coupons may be for, in small letters: its tags, choices, what it names.
     """
 
     thing: str
     slug: str
     offer: Offered
+    traits: frozenset[str] = frozenset()
 
     @property
     def name(self) -> str:
@@ -174,12 +176,12 @@ def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
                  if way.goes(land.code if land is not None else "", grams))
     way, carriage = next((one for one in ways if one[0].id == cart.way),
                          ways[0] if len(ways) == 1 else (None, Decimal(0)))
-    coupon, refused = _coupon(cart, things, shop, day) if lines else (None, None)
-    off = _off(coupon, things)
+    coupon, refused = _coupon(cart, lines, shop, day, carriage) if lines else (None, None)
+    off = _off(coupon, lines)
     if not lines or (coupon is not None and coupon.kind == "carriage"):
         carriage = Decimal(0)
     reverse, unknown = _reverse(cart, shop, land)
-    parts = _by_rate(lines, off, carriage, shop, land)
+    parts = _by_rate(lines, coupon, off, carriage, shop, land)
     taxes, untaxed = _taxes(parts, shop, reverse)
     total = things - off + carriage - untaxed + (
         Decimal(0) if shop.included else sum((one.tax for one in taxes), Decimal(0)))
@@ -203,27 +205,56 @@ def _lines(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
     return tuple(lines), tuple(gone)
 
 
-def _coupon(cart: Cart, things: Decimal, shop: Shop, day: str,
+# Coupons
+
+def _coupon(cart: Cart, lines: Sequence[Line], shop: Shop, day: str, carriage: Decimal,
             ) -> tuple[Coupon | None, Message | None]:
-    """Return the coupon that holds for a cart, or why the code that was typed does not."""
-    if not cart.code:
-        return None, None
-    coupon = shop.coupon(cart.code)
-    if coupon is None:
-        return None, say("coupon-none", code=cart.code)
+    """Return the coupon that is used for a cart, or why the code that was typed takes nothing off.
+
+    Coupons do not add up: of the typed one and those that hold by themselves, the one is used that
+    takes most off; the typed one where several take as much.
+    """
+    typed, refused = shop.coupon(cart.code) if cart.code else None, None
+    if cart.code:
+        refused = say("coupon-none", code=cart.code) if typed is None else _why_not(
+            typed, lines, shop, day)
+    holding = [one for one in shop.coupons if one.auto and one is not typed
+               and _why_not(one, lines, shop, day) is None]
+    if typed is not None and refused is None:
+        holding.insert(0, typed)
+
+    def worth(coupon: Coupon) -> Decimal:
+        return carriage if coupon.kind == "carriage" else _off(coupon, lines)
+
+    return max(holding, key=worth, default=None), refused
+
+
+def _why_not(coupon: Coupon, lines: Sequence[Line], shop: Shop, day: str) -> Message | None:
+    """Return why a coupon does not hold; `None` if it does."""
     if (coupon.starts and day < coupon.starts) or (coupon.ends and day > coupon.ends):
-        return None, say("coupon-day", code=cart.code)
-    if coupon.from_sum and things < Decimal(coupon.from_sum):
-        return None, say("coupon-sum", code=cart.code,
-                         sum=f"{coupon.from_sum} {shop.currency}".strip())
-    return coupon, None
+        return say("coupon-day", code=coupon.code)
+    if coupon.from_sum and sum(line.total for line in lines) < Decimal(coupon.from_sum):
+        return say("coupon-sum", code=coupon.code,
+                   sum=f"{coupon.from_sum} {shop.currency}".strip())
+    if not any(_is_for(coupon, line) for line in lines):
+        return say("coupon-other-things", code=coupon.code)
+    return None
 
 
-def _off(coupon: Coupon | None, things: Decimal) -> Decimal:
-    """Return what a coupon takes off the things, never more than they cost."""
+def _is_for(coupon: Coupon, line: Line) -> bool:
+    only = coupon.only.strip().casefold()
+    return not only or only in line.sold.traits or only == line.sold.thing.casefold()
+
+
+def _off(coupon: Coupon | None, lines: Sequence[Line]) -> Decimal:
+    """Return what a coupon takes off the things that it is for, never more than they cost."""
     if coupon is None or coupon.kind == "carriage":
         return Decimal(0)
-    value = Decimal(coupon.value or "0")
+    its = [line for line in lines if _is_for(coupon, line)]
+    things, value = sum((line.total for line in its), Decimal(0)), Decimal(coupon.value or "0")
+    if coupon.kind == "nth":
+        units = sorted(line.unit for line in its for _ in range(line.line.pieces))
+        return sum(units[: len(units) // max(2, int(value))], Decimal(0))
     off = (things * value / 100).quantize(_HUNDREDTH, ROUND_HALF_UP) \
         if coupon.kind == "percent" else value
     return min(off, things)
@@ -253,16 +284,20 @@ def _reverse(cart: Cart, shop: Shop, land: Land | None) -> tuple[bool, Message |
     return True, None
 
 
-def _by_rate(lines: Sequence[Line], off: Decimal, carriage: Decimal, shop: Shop, land: Land | None,
-             ) -> dict[str, Decimal]:
-    """Return what is paid at each rate of tax."""
+def _by_rate(lines: Sequence[Line], coupon: Coupon | None, off: Decimal, carriage: Decimal,
+             shop: Shop, land: Land | None) -> dict[str, Decimal]:
+    """Return what is paid at each rate of tax. What a coupon takes off is shared out over what it
+    is for."""
     home = land is None or land is shop.lands[0]
     whole = _rate(land.tax if land is not None and (not home or land.tax) else shop.tax) or "0"
     parts: dict[str, Decimal] = {}
+    less: dict[str, Decimal] = {}
     for line in lines:
         rate = _rate(line.sold.offer.tax if home else "") or whole
         parts[rate] = parts.get(rate, Decimal(0)) + line.total
-    for rate, share in zip(parts, _shared(off, list(parts.values())), strict=True):
+        if coupon is not None and _is_for(coupon, line):
+            less[rate] = less.get(rate, Decimal(0)) + line.total
+    for rate, share in zip(less, _shared(off, list(less.values())), strict=True):
         parts[rate] -= share
     if carriage:
         parts[whole] = parts.get(whole, Decimal(0)) + carriage

@@ -19,7 +19,7 @@ from needle.core.values.rows import Goods
 from needle.core.values.tables import Condition, Table, TableColumn, TableRow
 
 __all__ = ["bought_with", "chosen_rows", "clashes_of", "cut", "deciding_cells", "depends_on_page",
-           "is_master", "likened_by", "meets", "own_row", "rows_for", "wanted_rows"]
+           "is_master", "likened_by", "meets", "own_row", "rows_for", "traits_of", "wanted_rows"]
 
 # Kinds of columns by which one row is like another.
 _TRAITS = ("tags", "choice", "link")
@@ -323,6 +323,14 @@ def bought_with(site: Site, table_id: Id, row_id: Id) -> tuple[Id, ...]:
         return ()
     found = (table.row_called(name) for name in _together(table, row))
     return tuple(one.id for one in found if one is not None and one is not row)
+
+
+def traits_of(site: Site, table_id: Id, row_id: Id) -> tuple[str, ...]:
+    """Return the tags and choices of a row and what it names, in small letters."""
+    table = site.table(table_id)
+    row = table.row(row_id) if table is not None else None
+    return () if table is None or row is None else tuple(sorted({
+        value for _, value in _traits(table, row)}))
 
 
 def _by_named(table: Table) -> Mapping[str, list[Id]]:

@@ -17,7 +17,8 @@ MOST_WAYS = 12
 # Of one thing in a cart.
 MOST_PIECES = 99
 COUPON_KINDS = {"percent": "percent off", "amount": "an amount off",
-                "carriage": "carriage for nothing"}
+                "carriage": "carriage for nothing",
+                "nth": "one free of each so many, the cheapest"}
 _DayOrNone = Annotated[str, strict_meta("day", r"(?:[0-9]{4}-[0-9]{2}-[0-9]{2})?")]
 _Money = Annotated[str, strict_meta("price", r"(?:[0-9]{1,9}(?:\.[0-9]{1,2})?)?")]
 _Percent = Annotated[str, strict_meta("percent", r"(?:[0-9]{1,2}(?:\.[0-9]{1,2})?)?")]
@@ -121,7 +122,10 @@ class Coupon(Value, frozen=True):
     Attributes:
         code: As people type it; large and small letters are the same.
         kind: A key of `COUPON_KINDS`.
-        value: Percent, or an amount; unused for carriage.
+        value: Percent, an amount, or of how many one is free; unused for carriage.
+        only: What it is for: a tag, a choice, a row that things name, or a thing; empty for all.
+        auto: It holds by itself, without its code. Of several that hold, the one alone that takes
+            most off is used.
         from_sum: From which sum of the things on it holds; empty for any.
         starts, ends: Days on which it holds, both included; empty for no limit.
         most: So often in all; 0 for no limit.
@@ -137,6 +141,8 @@ class Coupon(Value, frozen=True):
     ends: _DayOrNone = ""
     most: Annotated[int, whole(0, 1_000_000)] = 0
     once: bool = False
+    only: Annotated[str, strict_meta("one-line", r"[^\x00-\x1f\x7f]{0,200}")] = ""
+    auto: bool = False
 
 
 class Shop(Value, frozen=True):

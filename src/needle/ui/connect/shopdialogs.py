@@ -150,13 +150,19 @@ class CouponDialog(QDialog):
                               (self.from_sum, "50"), (self.starts, "2027-06-01"),
                               (self.ends, "2027-08-31"), (self.most, tr("no limit"))):
             edit.setPlaceholderText(example)
+        self.only = WordsEdit(tr("For these things alone"), held.only)
+        self.only.setPlaceholderText(tr("all; or a tag, a choice, a thing"))
         self.once = QCheckBox(tr("Once for each e-mail address"))
         self.once.setChecked(held.once)
+        self.auto = QCheckBox(tr("By itself, without its code; of several that hold, the one that "
+                                 "takes most off"))
+        self.auto.setChecked(held.auto)
         form = QFormLayout(self)
-        for row in (self.code, self.kind, self.value, self.from_sum, self.starts, self.ends,
-                    self.most):
+        for row in (self.code, self.kind, self.value, self.only, self.from_sum, self.starts,
+                    self.ends, self.most):
             form.addRow(row.accessibleName(), row)
         form.addRow("", self.once)
+        form.addRow("", self.auto)
         form.addRow(foot(button(tr("Cancel"), self.reject),
                          button(tr("Keep it") if coupon else tr("Add it"), self.accept,
                                 main=True)))
@@ -176,4 +182,5 @@ class CouponDialog(QDialog):
                 "ends": self.ends.text().strip(),
                 # What is no number is refused with the rest, in words.
                 "most": int(most) if most.isdecimal() else -1 if most else 0,
-                "once": self.once.isChecked()}
+                "once": self.once.isChecked(), "auto": self.auto.isChecked(),
+                "only": " ".join(self.only.text().split())}

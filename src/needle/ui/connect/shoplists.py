@@ -169,7 +169,12 @@ def _paid_at(site: Site, pay: PayWay) -> str:
 def _takes_off(coupon: Coupon, currency: str) -> str:
     if coupon.kind == "carriage":
         return tr("the carriage")
-    return f"{coupon.value} %" if coupon.kind == "percent" else f"{coupon.value} {currency}".strip()
+    if coupon.kind == "nth":
+        told = tr("one of {n}", n=coupon.value)
+    else:
+        told = f"{coupon.value} %" if coupon.kind == "percent" else (
+            f"{coupon.value} {currency}".strip())
+    return tr("{what}, {things}", what=told, things=coupon.only) if coupon.only else told
 
 
 def _days(coupon: Coupon) -> str:
@@ -180,7 +185,9 @@ def _days(coupon: Coupon) -> str:
 
 def _often(coupon: Coupon) -> str:
     told = [tr("{count} in all", count=coupon.most)] if coupon.most else []
-    return ", ".join([*told, *([tr("once each")] if coupon.once else [])]) or tr("always")
+    told += [tr("once each")] if coupon.once else []
+    told += [tr("by itself")] if coupon.auto else []
+    return ", ".join(told) or tr("always")
 
 
 WAYS = Listing[Way](
