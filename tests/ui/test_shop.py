@@ -1,5 +1,7 @@
 """The shop through the window: set up in Connect, its orders in Measure."""
 
+import shutil
+import subprocess
 from unittest import mock
 
 from PyQt6.QtWidgets import QFileDialog
@@ -7,11 +9,14 @@ from PyQt6.QtWidgets import QFileDialog
 from needle.core.edit.shop import change_shop
 from needle.core.site.site import Site
 from needle.core.values.shop import NO_SHOP
+from needle.store.results.erasing import erase_person
 from needle.store.results.orders import NewOrder, OrderLine, list_orders
 from needle.store.results.taking import ORDER, NewLead, take_lead
 from needle.ui.connect.shop import ShopPart
-from needle.ui.connect.shopdialogs import CouponDialog, WayDialog
+from needle.ui.connect.shopdialogs import CouponDialog, LandDialog, PayDialog, WayDialog
+from needle.ui.measure.orderdialogs import BackDialog, BilledDialog
 from needle.ui.measure.orders import OrderBook
+from needle.ui.measure.receipt import receipt_words
 from tests.shops import WAYS, small_shop
 from tests.sites import FORM, THANKS
 from tests.ui.desk import DeskTest
@@ -50,6 +55,44 @@ class SettingTest(DeskTest):
         self.assertIn("Visitors can buy.", part.left.text())
         self.session.undo()
         self.assertEqual(self.session.site.shop.tax, "")
+
+    def test_ways_to_pay_countries_and_an_offer(self) -> None:
+        part, said = self.part(), list[str]()
+        self.session.said.connect(lambda words, _: said.append(words))
+        self.pick(part.table, self.session.site.tables[0].id)
+        kinds = iter(("service", "later"))
+        with mock.patch.object(PayDialog, "exec", lambda dialog: (
+                dialog.name.setText("By transfer"), dialog.words.setPlainText("To 00"),
+                dialog.kind.show_value(next(kinds)), 1)[-1]):
+            part.pays.ask(fresh=True)
+        self.assertIn("needs a payment service", said[-1])
+        (pay,) = self.session.site.shop.pays
+        self.assertEqual((pay.name, pay.kind, pay.words), ("By transfer", "later", "To 00"))
+        for code, tax in (("GB", "20"), ("DE", "19")):
+            with mock.patch.object(LandDialog, "exec", lambda dialog, c=code, t=tax: (
+                    dialog.land.show_value(c), dialog.tax.setText(t), 1)[-1]):
+                part.lands.ask(fresh=True)
+        with mock.patch.object(WayDialog, "exec", lambda dialog: (
+                dialog.name.setText("Abroad"), dialog.lands.setText("de"),
+                dialog.steps.setPlainText("500 = 3,90\n2000: 7"), 1)[-1]):
+            part.ways.ask(fresh=True)
+        (way,) = self.session.site.shop.ways
+        self.assertEqual((way.lands, [(step.grams, step.price) for step in way.steps]),
+                         (("DE",), [(500, "3.90"), (2000, "7")]))
+        part.lands.table.selectRow(1)
+        part.lands.drop()
+        self.assertIn("“Abroad” goes to that country alone", said[-1])
+        part.extra.thing.show_value(part.extra.thing.itemData(1))
+        part.extra.thing.chosen.emit(part.extra.thing.itemData(1))
+        part.extra.percent.setText("a lot")
+        part.extra.percent.editingFinished.emit()
+        self.assertIn("share in percent", said[-1])
+        part.extra.percent.setText("20")
+        part.extra.percent.editingFinished.emit()
+        extra = self.session.site.shop.extra
+        assert extra is not None
+        self.assertEqual((extra.row, extra.percent, extra.after),
+                         (self.session.site.tables[0].rows[0].id, "20", True))
 
     def test_what_is_no_percent_is_refused_in_words(self) -> None:
         said: list[str] = []
@@ -153,6 +196,62 @@ class OrderBookTest(DeskTest):
         book.state.chosen.emit("cancelled")
         self.assertEqual(book.table.rowCount(), 1)
 
+    def test_money_goes_back_and_never_more_than_was_paid(self) -> None:
+        self.order(1)
+        book = self.book()
+        self.assertFalse(book.back.isVisible())
+        book.becomes["paid"].click()
+        said: list[str] = []
+        self.session.said.connect(lambda words, _: said.append(words))
+        amounts = iter(("25", "a lot", "4,50"))
+        with mock.patch.object(BackDialog, "exec", lambda dialog: (
+                dialog.edit.setText(next(amounts)), 1)[1]):
+            book.ask_back()
+        self.assertEqual(len(said), 2)
+        self.assertIn("£24" if "£24" in said[0] else "24.00 GBP", said[0])
+        self.assertIn("£4.50 · paid back", book.money.text())
+        with mock.patch.object(BackDialog, "exec", lambda dialog: (
+                said.append(dialog.edit.text()), 0)[1]):
+            book.ask_back()
+        self.assertEqual(said[-1], "19.50")
+
+    def test_an_invoice_has_its_number_once_and_outlives_its_person(self) -> None:
+        self.order(1)
+        book = self.book()
+        said: list[str] = []
+        self.session.said.connect(lambda words, _: said.append(words))
+        book.ask_invoice()
+        self.assertIn("says who sells", said[-1])
+        self.session.edit("seller", lambda site: change_shop(site, seller="Barn\nMoor Lane"))
+        path = self.folder.parent / "invoice.pdf"
+        with mock.patch.object(BilledDialog, "exec", return_value=1), mock.patch(
+                "needle.ui.measure.orders.QFileDialog.getSaveFileName",
+                return_value=(str(path), "")):
+            book.ask_invoice()
+            first = path.read_bytes()
+            book.ask_invoice()
+        self.assertTrue(first.startswith(b"%PDF-"))
+        text = subprocess.run(["pdftotext", "-layout", str(path), "-"], capture_output=True,
+                              text=True, check=True).stdout if shutil.which("pdftotext") else ""
+        for words in ("Invoice 1", "Moor Lane", "N1", "Torch <b>", "£24") if text else ():
+            self.assertIn(words, text)
+        self.assertIn("Invoice 1", book.money.text())
+        erased = erase_person(self.window.outcomes.engine, self.folder, "n1@mail.example")
+        self.assertEqual(list(erased.invoices), [1])
+        self.assertIn("books to be kept: 1", receipt_words("S", "n1@mail.example", erased, ()))
+        (order,) = list_orders(self.window.outcomes.engine)
+        assert order.invoice is not None
+        self.assertEqual((order.email, order.invoice.number, order.invoice.to), ("", 1, "N1"))
+
+    def test_orders_are_found_by_any_words(self) -> None:
+        for number in range(3):
+            self.order(number)
+        book = self.book()
+        book.line.setText("n1 torch")
+        self.assertEqual([order.email for order in book.orders], ["n1@mail.example"])
+        book.line.setText("nothing like it")
+        self.assertEqual(book._empty.text(), "No order is like that.")
+
     def test_the_table_is_told_what_sells_in_one_step(self) -> None:
         for number in range(3):
             self.order(number)
@@ -188,7 +287,7 @@ class OrderBookTest(DeskTest):
             book.ask_export()
         lines = out.read_text("utf-8-sig").splitlines()
         self.assertEqual(len(lines), 2)
-        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,,0.00,By post,0.00,4.00,24.00,GBP",
+        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,,,0.00,By post,0.00,4.00,24.00,GBP",
                       lines[1])
         pdf = self.folder.parent / "list.pdf"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(pdf), "")):

@@ -35,6 +35,8 @@ _STATES = {"aside": tr("looks automatic"), "new": tr("new"), "paid": tr("paid"),
            "lapsed": tr("not paid in time")}
 _BECOMES = {"new": tr("It is a person's"), "paid": tr("It is paid"), "sent": tr("It is sent"),
             "done": tr("It is done"), "cancelled": tr("Cancel it")}
+# Why something was put into the cart.
+_BY = {"o": tr(" · offered beside"), "w": tr(" · goes with it")}
 _NOBODY = tr("Nobody has ordered yet. What is sold, and how, stands in Connect, Shop.")
 _PAYMENTS = {"asked": tr("begun"), "open": tr("waits to be paid"), "paid": tr("paid"),
              "failed": tr("declined"), "odd": tr("another amount was paid")}
@@ -43,7 +45,7 @@ _REFUNDS = {"waiting": tr("is being paid back"), "done": tr("paid back"),
 # So many are in the list; sums and files are of all.
 _LISTED = 500
 _COLUMNS = ("number", "when", "state", "e-mail", "thing", "item number", "pieces", "price",
-            "sum", "coupon", "discount", "way", "carriage", "tax", "total", "currency")
+            "sum", "by", "coupon", "discount", "way", "carriage", "tax", "total", "currency")
 
 
 class OrderBook(QWidget):
@@ -153,6 +155,11 @@ class OrderBook(QWidget):
                                       self._session.site.language)
                          for currency, amount in sums.items())
         summary = tr("{orders}, {sum}", orders=counted(len(real), "order"), sum=told)
+        brought = sum((Decimal(line.total) for order in real for line in order.lines if line.by),
+                      Decimal(0))
+        if brought:
+            summary = tr("{summary}; by offers {amount}", summary=summary, amount=amount_words(
+                f"{brought:.2f} {real[0].currency}".strip(), self._session.site.language))
         return summary if len(orders) <= _LISTED else tr(
             "{summary}; the newest {listed} are listed", summary=summary, listed=str(_LISTED))
 
@@ -175,8 +182,8 @@ class OrderBook(QWidget):
                          if "\n" not in words)
         self.about.setText(tr("No. {number}: {steps}", number=order.number, steps=steps)
                            + (f"\n\n{told}" if told else ""))
-        self.lines.show_rows([(line.thing, f"{line.pieces}", self._amount(order, line.total))
-                              for line in order.lines])
+        self.lines.show_rows([(f"{line.thing}{_BY.get(line.by, '')}", f"{line.pieces}",
+                               self._amount(order, line.total)) for line in order.lines])
         self.lines.fit_height(8)
         sums = [(tr("Coupon {code}", code=order.coupon.code), f"-{order.discount}")] \
             if order.coupon is not None else []
@@ -313,7 +320,7 @@ class OrderBook(QWidget):
 
 def _rows(order: Order) -> list[tuple[str, ...]]:
     return [(str(order.number), _when(order.at_ms), order.state, order.email, line.thing, line.sku,
-             str(line.pieces), line.unit, line.total,
+             str(line.pieces), line.unit, line.total, line.by,
              order.coupon.code if order.coupon else "", order.discount, order.way,
              order.carriage, order.tax, order.total, order.currency) for line in order.lines]
 
