@@ -3,7 +3,7 @@
 import secrets
 from collections.abc import Callable, Mapping, Sequence
 from decimal import Decimal
-from urllib.parse import quote
+from urllib.parse import quote, urlencode
 
 import anyio.to_thread
 from markupsafe import Markup
@@ -185,7 +185,8 @@ class CartDesk:
         """Return what is in the visitor's cart, as it stands on a page."""
         found = await self._priced(live, self._cart(request))
         cart = self._cart(request)
-        along = f"{request.url.scheme}://{request.url.netloc}/_needle/cart?c={words_of(cart)}"
+        along = f"{request.url.scheme}://{request.url.netloc}/_needle/cart?" + urlencode(
+            {"c": words_of(cart)})
         return cart_markup(found, live.shop, live.language, await self._suggested(live, found),
                            along)
 

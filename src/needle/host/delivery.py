@@ -14,7 +14,6 @@ from typing import Any
 import anyio.to_thread
 from sqlalchemy import Engine, select
 
-from needle.core.messages.message import say
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import Id
@@ -235,21 +234,21 @@ class Deliverer:
         until = lead.at + form.letter.days * 86_400_000
         seal = self._seals.seal("file", until, form.letter.file)
         link = self._paths.whole(live, f"_needle/file/{form.letter.file}/{seal}")
+        ordered, look = self._ordered(lead, live)
         try:
             letter = promised_letter(form.letter, to, due.key, live, sender, link, self._project,
-                                     ordered=self._ordered(lead, live))
+                                     ordered, look)
         except OSError as error:
             return Outcome("waiting", f"the promised file cannot be read: {error.strerror}")
         return Parcel(due.key, letter=letter)
 
-    def _ordered(self, lead: Any, live: Live) -> list[tuple[str, str]]:
-        """Return what was ordered with a lead, and where that is looked up, as labels and words."""
+    def _ordered(self, lead: Any, live: Live) -> tuple[list[tuple[str, str]], str]:
+        """Return what was ordered with a lead, as labels and words, and where that is looked up;
+        nothing for a lead without an order."""
         told = [(str(label), str(words)) for field, label, words in json.loads(lead.answers)
                 if field == ORDER]
-        if not told:
-            return []
-        return [*told, (say("order-look").in_language(live.language),
-                        self._paths.whole(live, self._paths.shown(lead.key, lead.at)))]
+        return told, self._paths.whole(
+            live, self._paths.shown(lead.key, lead.at)) if told else ""
 
 
 def _handed_over(job: _Job) -> Outcome:

@@ -31,11 +31,13 @@ def notice_letter(to: str, key: str, form_name: str, email: str,
 
 
 def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, link: str,
-                    project: Path, ordered: Sequence[tuple[str, str]] = ()) -> EmailMessage:
+                    project: Path, ordered: Sequence[tuple[str, str]] = (), look: str = "",
+                    ) -> EmailMessage:
     """Return the letter that brings what a visitor was promised.
 
     Args:
-        ordered: What they ordered, and where that is looked up, as labels and words.
+        ordered: What they ordered, as labels and words.
+        look: Where that is looked up; empty for nothing ordered.
 
     Raises:
         OSError: The file that it brings cannot be read.
@@ -46,12 +48,14 @@ def promised_letter(letter: Letter, to: str, key: str, live: Live, sender: str, 
     held = live.files.get(letter.file)
     rows = [("", words) for words in letter.words.splitlines() if words.strip()]
     rows += ordered
+    if look:
+        rows.append((say("order-look").in_language(live.language), look))
     if held and not letter.attach:
         rows.append((say("letter-open-within", days=letter.days).in_language(live.language), link))
     message.set_content("\n\n".join(f"{label}: {words}" if label else words
                                     for label, words in rows) + "\n")
-    message.add_alternative(mail_html(live.name, live.colours, letter.subject, rows),
-                            subtype="html")
+    message.add_alternative(mail_html(live.name, live.colours, letter.subject, rows,
+                                      live.language, {link, look}), subtype="html")
     if held and letter.attach:
         message.add_attachment(read_below(project, held.place), maintype="application",
                                subtype="octet-stream", filename=held.name)
@@ -66,8 +70,8 @@ def confirmation_letter(asked: Confirmation, to: str, key: str, live: Live, send
     rows = [("", words) for words in asked.words.splitlines() if words.strip()]
     rows.append((say("letter-confirm").in_language(live.language), link))
     message.set_content("\n\n".join(words for _, words in rows) + "\n")
-    message.add_alternative(mail_html(live.name, live.colours, asked.subject, rows),
-                            subtype="html")
+    message.add_alternative(mail_html(live.name, live.colours, asked.subject, rows,
+                                      live.language, {link}), subtype="html")
     return message
 
 

@@ -2,6 +2,7 @@
 same again."""
 
 from collections.abc import Callable
+from datetime import datetime
 from decimal import Decimal
 
 import anyio.to_thread
@@ -105,6 +106,9 @@ class OrderLinks:
             one.state == "odd" for one in payments_of(self._engine, order.id)) else []
         if order.open and not told:
             told.append(say("order-waits"))
+            if order.due_ms > now_ms():
+                until = datetime.fromtimestamp(order.due_ms / 1000).astimezone()
+                told.append(say("order-until", until=f"{until:%H:%M}"))
         for refund in refunds_of(self._engine, order.id):
             told.append(say("order-back" if refund.state == "done" else "order-back-waits",
                             amount=f"{refund.amount} {order.currency}".strip()))

@@ -34,7 +34,8 @@ def packing_pdf(order: Order, site: Site) -> bytes:
         sender=site.shop.seller or site.name, to=billed_to(order),
         title=words("paper-packing", number=order.number),
         facts=[_day(order.at_ms), *([order.way] if order.way else [])],
-        heads=[words(f"paper-{one}") for one in ("thing", "sku", "pieces", "packed")],
+        heads=[words("paper-thing"), words("paper-sku"), words("paper-pieces"),
+               words("paper-packed")],
         rows=[(line.thing, line.sku, str(line.pieces), "[  ]") for line in order.lines]), site)
 
 
@@ -56,7 +57,8 @@ def invoice_pdf(order: Order, made: Invoice, site: Site) -> bytes:
         title=words("paper-invoice", number=made.number),
         facts=[words("paper-of", day=_day(made.at_ms)),
                words("paper-order", number=order.number, day=_day(order.at_ms))],
-        heads=[words(f"paper-{one}") for one in ("thing", "pieces", "each", "sum")],
+        heads=[words("paper-thing"), words("paper-pieces"), words("paper-each"),
+               words("paper-sum")],
         rows=[(line.thing, str(line.pieces), words.amount(line.unit), words.amount(line.total))
               for line in order.lines],
         sums=sums, close=[words("cart-reverse", number=order.firm)] if order.firm else []), site)
