@@ -420,10 +420,10 @@ class DelivererTest(unittest.TestCase):
                 self.assertEqual(made.call_count, count, at)
 
     def test_links_begin_where_the_host_is_reached(self) -> None:
-        self.assertEqual(self.worker._link(self.live, "x"),
+        self.assertEqual(self.worker._paths.whole(self.live, "x"),
                          f"http://{self.live.address}.localhost/x")
         (self.folder / "live" / "host.address").write_text("https://hill.example\n")
-        self.assertEqual(self.worker._link(self.live, "x"), "https://hill.example/x")
+        self.assertEqual(self.worker._paths.whole(self.live, "x"), "https://hill.example/x")
 
     def test_values_and_facts(self) -> None:
         route = FieldRoute(id="r1", service="s", target="t", fields={"MAIL": "f1", "X": "f2"})
@@ -528,7 +528,7 @@ class LettersOfTest(unittest.TestCase):
     def test_many_letters_from_one_place_are_refused(self) -> None:
         folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
         desk, other = (FormDesk(folder, mock.Mock(), lambda: None, SEALS, mock.Mock(),
-                                mock.Mock(), frozenset, mock.Mock(), mock.Mock())
+                                mock.Mock(), frozenset, mock.Mock(), mock.Mock(), mock.Mock())
                        for _ in range(2))
         form = Form(id=FORM, name="F", fields=(),
                     letter=Letter(service="mailbox", subject="x", words="x"),

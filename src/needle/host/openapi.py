@@ -62,7 +62,12 @@ def openapi() -> dict[str, Any]:
         "/_needle/file/{file}/{seal}": {"get": {
             "summary": "Fetch a promised file", "responses": _answers(200, 404, 410),
             "parameters": _in_path("file", "seal")}},
-        "/_needle/cart": {"post": {
+        "/_needle/cart": {"get": {
+            "summary": "A cart from another device, to be taken by a button", "parameters": [
+                {"name": "c", "in": "query", "schema": {"type": "string"}}],
+            "responses": {"200": {"description": "What is in it"},
+                          "404": {"description": "Nothing is in it, or nothing is sold"}}},
+            "post": {
             "summary": "A thing for the visitor's cart, or other counts of what is in it",
             "responses": {"303": {"description": "To the page with the cart"},
                           "400": {"description": "No such post"},
@@ -71,8 +76,22 @@ def openapi() -> dict[str, Any]:
             "get": {"summary": "An order, for whoever has its link", "responses": {
                 "200": {"description": "The order"},
                 "410": {"description": "The link is dead, or the person was erased"}}},
-            "post": {"summary": "Take it back, or put the same into the cart", "responses": {
-                "303": {"description": "To the order, or to the cart"},
+            "post": {"summary": "Take it back, put the same into the cart, order what is offered",
+                     "responses": {
+                "200": {"description": "Asks whether to order what is offered"},
+                "303": {"description": "To the order, to the cart, or to where it is paid"},
+                "409": {"description": "What is offered is gone"},
                 "410": {"description": "The link is dead, or the person was erased"}}}},
+        "/_needle/pay/{lead}/{seal}": {
+            "get": {"summary": "Lead to where an order is paid", "responses": {
+                "200": {"description": "Leads on to the payment service"},
+                "303": {"description": "To the order: it does not wait to be paid"},
+                "410": {"description": "The link is dead, or the person was erased"},
+                "503": {"description": "The payment service does not answer"}}}},
+        "/_needle/paid/{service}": {
+            "post": {"summary": "A payment service's signed call", "responses": {
+                "204": {"description": "Taken, however often it comes"},
+                "401": {"description": "Its signature is wrong, or too old"},
+                "404": {"description": "No such service, or no such payment yet"}}}},
         "/_needle/health": {"get": {"summary": "How the host fares",
                                     "responses": _answers(200, 503)}}}}
