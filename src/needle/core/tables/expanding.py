@@ -4,7 +4,7 @@ import msgspec
 
 from needle.core.site.site import Page, Site
 from needle.core.tables.filling import shown_page, with_row_pages
-from needle.core.tables.listing import has_lists, with_lists
+from needle.core.tables.listing import all_with_lists, has_lists, with_lists
 from needle.core.tables.trail import with_above
 from needle.core.values.remembering import remembered
 from needle.core.values.tables import TableRow
@@ -23,8 +23,7 @@ def _expanded(site: Site) -> Site:
     linked = _linked(site)
     if not any(map(has_lists, site.pages)) and not linked:
         return whole
-    place = _placed if linked else with_lists
-    pages = tuple(place(whole, page) for page in whole.pages)
+    pages = tuple(_placed(whole, page) for page in whole.pages) if linked else all_with_lists(whole)
     made = msgspec.structs.replace(whole, pages=pages)
     return remembered(made, "expanded", lambda itself: itself)
 

@@ -75,14 +75,63 @@ def _with_row_pages(site: Site) -> Site:
     return msgspec.structs.replace(site, pages=tuple(pages))
 
 
-def _row_pages(site: Site, page: Page, taken: set[str]) -> Iterator[Page]:
+class _RowPages(NamedTuple):
+    """The pages of a master's rows as they were made last.
+
+    Attributes:
+        ground: What they were made of besides page and rows; the same objects as long as it is the
+            same.
+        before: The addresses that were taken.
+        wished: The address that each page would have had if nobody had it.
+    """
+
+    ground: tuple[object, ...]
+    before: frozenset[str]
+    rows: tuple[TableRow, ...]
+    wished: tuple[str, ...]
+    pages: tuple[Page, ...]
+
+
+def _row_pages(site: Site, page: Page, taken: set[str]) -> Sequence[Page]:
     table = site.table(page.master.table)
-    filled = _filled_of(site, page, table) if table is not None else None
-    for row in rows_for(site, page):
-        made = filled(row) if filled is not None else page
-        slug = _free(made.slug, taken)
-        taken.add(slug)
-        yield made if slug == made.slug else _readdressed(made, slug)
+    if table is None:
+        return ()
+    rows, filled, before = rows_for(site, page), _filled_of(site, page, table), frozenset(taken)
+    ground = (table.columns, site.language, site.media,
+              *(other for other in site.tables if other is not table))
+    last: list[_RowPages] = remembered(page, "row pages", lambda _: [])
+    made = _changed(last[0], ground, before, rows, filled) if last and not any(
+        column.of == table.id for column in table.columns) else None
+    if made is None:
+        wished, pages, there = [], [], set(before)
+        for row in rows:
+            fresh = filled(row)
+            slug = _free(fresh.slug, there)
+            there.add(slug)
+            wished.append(fresh.slug)
+            pages.append(fresh if slug == fresh.slug else _readdressed(fresh, slug))
+        made = _RowPages(ground, before, rows, tuple(wished), tuple(pages))
+    last[:] = [made]
+    taken.update(one.slug for one in made.pages)
+    return made.pages
+
+
+def _changed(last: _RowPages, ground: tuple[object, ...], before: frozenset[str],
+             rows: tuple[TableRow, ...], filled: Callable[[TableRow], Page]) -> _RowPages | None:
+    """Return the pages of before with those made anew whose rows are others; `None` where that
+    would not do."""
+    if len(rows) != len(last.rows) or before != last.before or len(ground) != len(last.ground) or (
+            any(new is not old for new, old in zip(ground, last.ground, strict=True))):
+        return None
+    pages = list(last.pages)
+    for place, (new, old) in enumerate(zip(rows, last.rows, strict=True)):
+        if new is not old:
+            fresh = filled(new)
+            if fresh.slug != last.wished[place]:  # Who comes after may have another address now.
+                return None
+            slug = pages[place].slug
+            pages[place] = fresh if slug == fresh.slug else _readdressed(fresh, slug)
+    return _RowPages(ground, before, rows, last.wished, tuple(pages))
 
 
 def _free(slug: str, taken: set[str]) -> str:

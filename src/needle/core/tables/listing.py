@@ -7,6 +7,7 @@ changed are looked at, and a page whose lists show what they did is the same obj
 
 from collections.abc import Mapping, Sequence
 from functools import partial
+from itertools import groupby
 from typing import NamedTuple
 
 import msgspec
@@ -32,7 +33,7 @@ from needle.core.values.node import Node
 from needle.core.values.remembering import remembered
 from needle.core.values.tables import Table, TableColumn, TableRow
 
-__all__ = ["has_lists", "with_lists"]
+__all__ = ["all_with_lists", "has_lists", "with_lists"]
 
 # So many of the last states of a page are kept: what changed is told from both.
 _KEPT = 2
@@ -95,6 +96,36 @@ def with_lists(whole: Site, page: Page) -> Page:
     held[:] = [_Listed(states, entries, made),
                *(known for known in held if known.page is not made)][:_KEPT]
     return made
+
+
+class _Placed(NamedTuple):
+    """Pages with the same lists, before and after those were filled, in one state of them."""
+
+    states: tuple[object, ...]
+    bare: tuple[Page, ...]
+    pages: tuple[Page, ...]
+
+
+def all_with_lists(whole: Site) -> tuple[Page, ...]:
+    """Return all pages of a site with their lists filled: of those whose lists show what they did,
+    only the ones are looked at that are others."""
+    found: list[Page] = []
+    for lists, pages in groupby(whole.pages, key=_lists):
+        bare = tuple(pages)
+        found += _placed(whole, lists, bare) if lists else bare
+    return tuple(found)
+
+
+def _placed(whole: Site, lists: tuple[RowList, ...], bare: tuple[Page, ...]) -> tuple[Page, ...]:
+    _, states = _feeds_of(whole, lists)
+    last: list[_Placed] = remembered(lists[0], "placed", lambda _: [])
+    before = last[0] if last and last[0].states == states and len(last[0].bare) == len(bare) \
+        else None
+    pages = tuple(with_lists(whole, page) for page in bare) if before is None else tuple(
+        shown if page is known else with_lists(whole, page)
+        for page, known, shown in zip(bare, before.bare, before.pages, strict=True))
+    last[:] = [_Placed(states, bare, pages)]
+    return pages
 
 
 def _filled(entries: Mapping[Id, tuple[RowEntry, ...]], node: Node) -> Node:
