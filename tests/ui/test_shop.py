@@ -4,10 +4,13 @@ import shutil
 import subprocess
 from unittest import mock
 
+import msgspec
 from PyQt6.QtWidgets import QFileDialog
 
+from needle.core.edit.forms import change_form
 from needle.core.edit.shop import change_shop
 from needle.core.site.site import Site
+from needle.core.values.form import FormField, Role
 from needle.core.values.shop import NO_SHOP
 from needle.store.results.erasing import erase_person
 from needle.store.results.orders import NewOrder, OrderLine, list_orders
@@ -93,6 +96,29 @@ class SettingTest(DeskTest):
         assert extra is not None
         self.assertEqual((extra.row, extra.percent, extra.after),
                          (self.session.site.tables[0].rows[0].id, "20", True))
+
+    def test_the_letter_to_whoever_left_a_cart(self) -> None:
+        part = self.part()
+        self.pick(part.form, FORM)
+        card = part.abandoned
+        self.assertIn("no field for consent", card._why.text())
+        self.session.edit("tick", lambda site: change_form(site, FORM, lambda form: (
+            msgspec.structs.replace(form, keep_unfinished=True, fields=(*form.fields, FormField(
+                id="tick", role=Role.CONSENT, label="Write to me"))))))
+        part.refresh()
+        self.assertIn("written to once", card._why.text())
+        self.pick(card.consent, "tick")
+        self.assertTrue(card.subject.isVisible())
+        card.subject.setText(" Your  cart ")
+        card.hours.setText("3")
+        card.keep.click()
+        left = self.session.site.shop.left
+        assert left is not None
+        self.assertEqual((left.consent, left.service, left.subject, left.hours),
+                         ("tick", "mailbox", "Your cart", 3))
+        self.pick(card.consent, "")
+        card.keep.click()
+        self.assertIsNone(self.session.site.shop.left)
 
     def test_what_is_no_percent_is_refused_in_words(self) -> None:
         said: list[str] = []

@@ -33,6 +33,7 @@ from needle.host.extras import Extras
 from needle.host.forms import FormDesk
 from needle.host.headers import SafeHeaders
 from needle.host.health import health_route
+from needle.host.leftcarts import LeftCarts
 from needle.host.letterlinks import LetterLinks
 from needle.host.limits import BodyLimits
 from needle.host.live import LiveReader
@@ -91,6 +92,7 @@ class _Host:
         self.desk = FormDesk(project, engine, self._live.live, self._seals, self.deliverer,
                              self._known, self.own_hosts, FormReturn(self._live), self._carts,
                              paths)
+        self.left = LeftCarts(project, engine, self._live.live, paths)
         self._orders = OrderLinks(engine, self._live.live, paths, self._carts, self.paying,
                                   Extras(engine, self._live.live, self.desk.keeper.keep))
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
@@ -114,7 +116,7 @@ class _Host:
     def fault(self) -> str:
         """What is wrong with what is live, or with its certificate; empty if nothing is."""
         return ("the list of live pages is broken" if self._live.fault else "") or (
-            self.keeper.fault or self.schedule.fault or self.weekly.fault)
+            self.keeper.fault or self.schedule.fault or self.weekly.fault or self.left.fault)
 
     def own_hosts(self) -> frozenset[str]:
         """Return the names under which the site is reached, with their ports where known."""
@@ -263,7 +265,8 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
             deliveries=host.deliverer.run, keeping=host.desk.keeper.run,
             events=host.counting.keeper.run, counting=host.rolling.run,
             ranges=host.exchanging.run, weekly=host.weekly.run,
-            certificate=host.keeper.run, schedule=host.schedule.run, payments=host.paying.run))
+            certificate=host.keeper.run, schedule=host.schedule.run, payments=host.paying.run,
+            left=host.left.run))
         yield
         work.cancel()
         with contextlib.suppress(asyncio.CancelledError):

@@ -140,6 +140,11 @@ class CartDesk:
     def _cart(request: Request) -> Cart:
         return cart_from(request.cookies.get(CART_COOKIE, ""))
 
+    def kept_by(self, request: Request) -> str:
+        """Return the cart of a browser as it keeps it, checked; empty for an empty one."""
+        cart = self._cart(request)
+        return words_of(cart) if cart.lines else ""
+
     def take_code(self, request: Request, answer: Response, live: Live) -> None:
         """Have a browser keep the code of a coupon that a link brings."""
         coupon = live.shop.coupon(request.query_params.get("code", "")[:40])

@@ -187,7 +187,8 @@ class FormDesk:
                 key=key, at_ms=now_ms(), visitor=await self._known.visitor(request),
                 form=form.id, form_name=form.name, page=page.id if page else "",
                 variant=_variant(page, posted.sent.get("_variant", "")),
-                email=_email(form, checked.answers), answers=answers)
+                email=_email(form, checked.answers), answers=answers,
+                cart=self._carts.kept_by(request) if ordered is not None else "")
             await anyio.to_thread.run_sync(take_unfinished, self._engine, fresh)
         return Response(status_code=204)
 

@@ -8,6 +8,7 @@ from pathlib import Path
 from needle.core.messages.message import say
 from needle.core.render.mail import mail_html
 from needle.core.values.form import Confirmation, Letter
+from needle.core.values.shop import LeftCart
 from needle.publish.release import Live
 from needle.store.paths import read_below
 
@@ -71,6 +72,20 @@ def confirmation_letter(asked: Confirmation, to: str, key: str, live: Live, send
     rows.append((say("letter-confirm").in_language(live.language), link))
     message.set_content("\n\n".join(words for _, words in rows) + "\n")
     message.add_alternative(mail_html(live.name, live.colours, asked.subject, rows,
+                                      live.language, {link}), subtype="html")
+    return message
+
+
+def left_letter(asked: LeftCart, to: str, key: str, live: Live, sender: str, link: str,
+                ) -> EmailMessage:
+    """Return the letter to whoever left a cart; its link brings that back."""
+    message = _letter(to, key, asked.subject or live.name, sender)
+    message["Reply-To"] = message["From"]
+    message["List-Unsubscribe"] = f"<mailto:{_address(sender)}?subject=unsubscribe>"
+    rows = [("", words) for words in asked.words.splitlines() if words.strip()]
+    rows.append((say("cart-show").in_language(live.language), link))
+    message.set_content("\n\n".join(words for _, words in rows) + "\n")
+    message.add_alternative(mail_html(live.name, live.colours, asked.subject or live.name, rows,
                                       live.language, {link}), subtype="html")
     return message
 

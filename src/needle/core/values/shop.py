@@ -8,7 +8,7 @@ from needle.core.values.strict import OwnId, one_of, strict_meta, whole
 from needle.core.values.value import Value
 
 __all__ = ["COUPON_KINDS", "MOST_PIECES", "MOST_WAYS", "NO_SHOP", "PAY_KINDS", "WAY_KINDS",
-           "Coupon", "Extra", "Land", "PayWay", "Shop", "Step", "Way"]
+           "Coupon", "Extra", "Land", "LeftCart", "PayWay", "Shop", "Step", "Way"]
 
 WAY_KINDS = {"post": "is sent", "fetch": "is fetched"}
 PAY_KINDS = {"later": "is paid later: transferred, or on fetching",
@@ -116,6 +116,23 @@ class Extra(Value, frozen=True):
         return f"{self.row}.{self.option}" if self.option else self.row
 
 
+class LeftCart(Value, frozen=True):
+    """The one letter to whoever left a cart.
+
+    Attributes:
+        consent: The field of the order's form by which they agree to it; without their tick no
+            letter is written.
+        service: The mail service.
+        hours: So long after they stopped.
+    """
+
+    consent: OwnId
+    service: OwnId
+    subject: Annotated[str, strict_meta("one-line", r"[^\x00-\x1f\x7f]{0,200}")] = ""
+    words: Annotated[str, strict_meta("words", r"[^\x00-\x09\x0b-\x1f\x7f]{0,600}")] = ""
+    hours: Annotated[int, whole(1, 168)] = 4
+
+
 class Coupon(Value, frozen=True):
     """What is taken off for whoever knows its code.
 
@@ -162,6 +179,7 @@ class Shop(Value, frozen=True):
         reverse: Businesses in another country that tell their tax number pay no tax here; they owe
             it there (reverse charge).
         extra: What is offered beside an order; `None` for nothing.
+        left: The letter to whoever left a cart; `None` for none.
         seller: Who sells, as invoices say it: name, address, tax number, in lines.
     """
 
@@ -177,6 +195,7 @@ class Shop(Value, frozen=True):
     lands: tuple[Land, ...] = ()
     reverse: bool = False
     extra: Extra | None = None
+    left: LeftCart | None = None
     seller: Annotated[str, strict_meta("words", r"[^\x00-\x09\x0b-\x1f\x7f]{0,600}")] = ""
 
     def land(self, code: str) -> Land | None:

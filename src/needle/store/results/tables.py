@@ -225,6 +225,9 @@ unfinished = Table(
     Column("email", String(320), nullable=False, default=""),
     Column("answers", Text, nullable=False),
     Column("person", String(320), nullable=False, default="", server_default=""),
+    # The cart that is left, as a browser keeps it; when a letter about it was sent, 0 for never.
+    Column("cart", Text, nullable=False, default="", server_default=""),
+    Column("written", BigInteger, nullable=False, default=0, server_default="0"),
     Index("unfinished_by_time", "at"),
     Index("unfinished_by_person", "person"),
 )

@@ -90,7 +90,11 @@ class Kept:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Unfinished:
-    """What somebody has answered so far."""
+    """What somebody has answered so far.
+
+    Attributes:
+        cart: What is in their cart, as their browser keeps it; empty for no form of the shop.
+    """
 
     key: str
     at_ms: int
@@ -101,6 +105,7 @@ class Unfinished:
     variant: str
     email: str
     answers: Sequence[tuple[str, str, str]]
+    cart: str = ""
 
 
 def take_lead(engine: Engine, lead: NewLead) -> Kept:
@@ -207,7 +212,7 @@ def take_unfinished(engine: Engine, part: Unfinished) -> None:
               "form_name": part.form_name[:200], "page": part.page, "variant": part.variant,
               "email": part.email,
               "answers": json.dumps(list(part.answers), ensure_ascii=False),
-              "person": normal_address(part.email)}
+              "person": normal_address(part.email), "cart": part.cart}
     with engine.begin() as connection:
         # A part that arrives after its lead is late, not unfinished.
         if connection.execute(select(leads.c.id).where(leads.c.key == part.key)).scalar() is None:

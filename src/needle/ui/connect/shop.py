@@ -20,6 +20,7 @@ from needle.core.site.site import Site
 from needle.core.tables.goods import offers_prices
 from needle.ui.cards import Card, button, label, panel, scrolled
 from needle.ui.connect.shopextra import ExtraCard
+from needle.ui.connect.shopleft import LeftCard
 from needle.ui.connect.shoplists import COUPONS, LANDS, PAYS, WAYS, ShopList
 from needle.ui.editors import ChoiceEdit, WordsEdit
 from needle.ui.language import tr
@@ -69,7 +70,7 @@ class ShopPart(QWidget):
         self.ways, self.pays, self.lands, self.coupons = lists = (
             ShopList(session, WAYS), ShopList(session, PAYS), ShopList(session, LANDS),
             ShopList(session, COUPONS))
-        self.extra = ExtraCard(session)
+        self.extra, self.abandoned = ExtraCard(session), LeftCard(session)
         self._lists: Sequence[ShopList[Any]] = lists
         self.left = label("", "small", wrap=True)
         self._lay_out()
@@ -95,7 +96,7 @@ class ShopPart(QWidget):
         column = QVBoxLayout(inside)
         column.setContentsMargins(18, 14, 18, 14)
         column.setSpacing(12)
-        for card in (sold, *self._lists, self.extra):
+        for card in (sold, *self._lists, self.extra, self.abandoned):
             card.setMaximumWidth(_WIDEST)
             column.addWidget(card)
         column.addStretch()
@@ -126,6 +127,7 @@ class ShopPart(QWidget):
         for one in self._lists:
             one.refresh()
         self.extra.refresh()
+        self.abandoned.refresh()
         self.left.setText(self._lacking(site))
 
     def _lacking(self, site: Site) -> str:

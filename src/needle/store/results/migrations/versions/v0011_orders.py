@@ -2,7 +2,7 @@
 
 import sqlalchemy as sa
 
-from needle.store.results.migrations.steps import add_index, add_table
+from needle.store.results.migrations.steps import add_columns, add_index, add_table
 
 revision, down_revision = "0011", "0010"
 
@@ -12,7 +12,10 @@ def _words(name: str, longest: int) -> "sa.Column[object]":
 
 
 def upgrade() -> None:
-    """Make the tables."""
+    """Make the tables, and have unfinished forms keep a cart."""
+    add_columns("unfinished",
+                sa.Column("cart", sa.Text, nullable=False, server_default=""),
+                sa.Column("written", sa.BigInteger, nullable=False, server_default="0"))
     _add_orders()
     _add_payments()
 
