@@ -43,7 +43,8 @@ from needle.running.addresses import practice_folder, read_address
 from needle.running.children import Child
 from needle.running.stand import Stand
 from needle.store.project import Project
-from needle.store.results.orders import Order, list_orders, order_from, set_state
+from needle.store.results.ordered import Order, order_from
+from needle.store.results.orders import list_orders, set_state
 from needle.store.results.payments import ask_refund, refundable
 from needle.store.results.place import remember_database
 from needle.store.results.tables import open_results, payments, stock

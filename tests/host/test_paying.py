@@ -15,7 +15,8 @@ from needle.host.clock import now_ms
 from needle.running.addresses import practice_folder, read_address
 from needle.running.signing import signature
 from needle.store.refusing import StoreError
-from needle.store.results.orders import Order, list_orders, order_at, set_state
+from needle.store.results.ordered import Order
+from needle.store.results.orders import list_orders, order_at, set_state
 from needle.store.results.payments import ask_refund, payments_of, refundable, refunds_of
 from needle.store.results.tables import orders, payments
 from tests.host.stall import wait_for

@@ -7,7 +7,8 @@ from pathlib import Path
 
 from needle.core.measure.events import Event, EventKind
 from needle.core.measure.period import SplitPeriod
-from needle.store.results.orders import NewOrder, OrderLine, list_orders, set_state
+from needle.store.results.ordered import NewOrder, OrderLine
+from needle.store.results.orders import list_orders, set_state
 from needle.store.results.payments import ask_refund
 from needle.store.results.stream import take_events
 from needle.store.results.tables import open_results

@@ -13,7 +13,8 @@ from needle.core.site.site import Site
 from needle.core.values.form import FormField, Role
 from needle.core.values.shop import NO_SHOP
 from needle.store.results.erasing import erase_person
-from needle.store.results.orders import NewOrder, OrderLine, list_orders
+from needle.store.results.ordered import NewOrder, OrderLine
+from needle.store.results.orders import list_orders
 from needle.store.results.taking import ORDER, NewLead, take_lead
 from needle.ui.connect.shop import ShopPart
 from needle.ui.connect.shopdialogs import CouponDialog, LandDialog, PayDialog, WayDialog

@@ -11,7 +11,8 @@ from needle.core.shop.cartmarkup import order_words
 from needle.core.shop.pricing import Sold, priced
 from needle.core.site.site import Page, Site
 from needle.core.tables.expanding import expanded
-from needle.store.results.orders import list_orders, order_from, set_state, write_invoice
+from needle.store.results.ordered import order_from
+from needle.store.results.orders import list_orders, set_state, write_invoice
 from needle.store.results.payments import ask_refund
 from needle.store.results.taking import ORDER, NewLead, take_lead
 

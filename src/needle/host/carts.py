@@ -30,7 +30,9 @@ from needle.host.clock import day
 from needle.host.orderpage import order_page, sums_table
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
-from needle.store.results.orders import NewOrder, Order, left_of, order_from, order_of
+from needle.store.results.ordered import NewOrder, Order, order_from
+from needle.store.results.orders import order_of
+from needle.store.results.stock import left_of
 
 __all__ = ["CART_COOKIE", "PIECES_COOKIE", "CartDesk", "Ordered"]
 

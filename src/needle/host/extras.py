@@ -18,7 +18,9 @@ from needle.core.shop.pricing import Priced, Sold, priced
 from needle.host.clock import day, now_ms
 from needle.host.delivery import LETTER
 from needle.publish.release import Live
-from needle.store.results.orders import Order, left_of, order_from, order_of
+from needle.store.results.ordered import Order, order_from
+from needle.store.results.orders import order_of
+from needle.store.results.stock import left_of
 from needle.store.results.tables import leads
 from needle.store.results.taking import ORDER, Kept, NewLead
 

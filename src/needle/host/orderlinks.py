@@ -27,7 +27,8 @@ from needle.host.paying import PayDesk
 from needle.host.postbody import read_fields
 from needle.publish.release import Live
 from needle.store.refusing import StoreError
-from needle.store.results.orders import Order, order_of, set_state
+from needle.store.results.ordered import Order
+from needle.store.results.orders import order_of, set_state
 from needle.store.results.payments import payments_of, refunds_of
 
 __all__ = ["OrderLinks"]

@@ -29,7 +29,8 @@ from needle.services.adapter import ServiceError
 from needle.services.payments import Asked, PaymentService, UnsignedError
 from needle.services.registry import PAYMENT_KINDS, payment_service_for
 from needle.store.refusing import StoreError
-from needle.store.results.orders import Order, order_of
+from needle.store.results.ordered import Order
+from needle.store.results.orders import order_of
 from needle.store.results.payments import (
     Payment,
     Refund,

@@ -8,7 +8,7 @@ from needle.core.shop.papers import Paper, paper_html
 from needle.core.site.site import Site
 from needle.core.tables.cells import amount_words
 from needle.publish.pdf import pdf_of, report_fonts
-from needle.store.results.orders import Invoice, Order
+from needle.store.results.ordered import Invoice, Order
 
 __all__ = ["billed_to", "invoice_pdf", "packing_pdf"]
 

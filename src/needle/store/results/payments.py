@@ -14,7 +14,8 @@ from sqlalchemy import Connection, Engine, insert, select, update
 
 from needle.core.measure.events import Event, EventKind
 from needle.store.refusing import StoreError
-from needle.store.results.orders import SoldOutError, change_state, locked
+from needle.store.results.orders import change_state, locked
+from needle.store.results.stock import SoldOutError
 from needle.store.results.stream import append
 from needle.store.results.tables import leads, orders, outbox, payments, refunds
 

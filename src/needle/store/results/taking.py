@@ -13,7 +13,8 @@ from needle.core.leads.people import normal_address
 from needle.core.measure.events import Event, EventKind
 from needle.core.values.ids import Id
 from needle.store.results.deliveries import lane_of
-from needle.store.results.orders import NewOrder, put_order
+from needle.store.results.ordered import NewOrder
+from needle.store.results.orders import put_order
 from needle.store.results.stream import append
 from needle.store.results.tables import filed, leads, outbox, unfinished
 

@@ -5,7 +5,7 @@ from decimal import Decimal, InvalidOperation
 
 from PyQt6.QtWidgets import QDialog, QFormLayout, QPlainTextEdit, QWidget
 
-from needle.store.results.orders import Order
+from needle.store.results.ordered import Order
 from needle.ui.cards import button, foot, label
 from needle.ui.editors import WordsEdit
 from needle.ui.language import tr

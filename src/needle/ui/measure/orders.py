@@ -18,7 +18,8 @@ from needle.core.values.counting import counted
 from needle.publish.orderpapers import billed_to, invoice_pdf, packing_pdf
 from needle.store.files import write_atomically
 from needle.store.refusing import StoreError
-from needle.store.results.orders import STATES, Order, list_orders, set_state, write_invoice
+from needle.store.results.ordered import Order
+from needle.store.results.orders import STATES, list_orders, set_state, write_invoice
 from needle.store.results.payments import ask_refund, payments_of, refundable, refunds_of
 from needle.ui.cards import Card, Table, button, label
 from needle.ui.editors import ChoiceEdit
