@@ -66,8 +66,13 @@ class WorthCard(Card):
         """Show what a goal is worth; nothing where none is chosen or none counts it any more."""
         self.setVisible(goal is not None and goal.kind is not GoalKind.GONE)
         self._goal = goal.key if goal else ""
-        worth = worth_of(self._session.site, self._goal)
-        self.each.show_value(worth.cents / 100)
+        site = self._session.site
+        worth, ordered = worth_of(site, self._goal), bool(
+            site.shop.table) and self._goal == site.shop.form
+        # What orders come to is known.
+        self.each.setEnabled(not ordered)
+        self.each.show_value(None if ordered else worth.cents / 100)
+        self.each.setPlaceholderText(tr("what is ordered") if ordered else "")
         self.every.setChecked(worth.every)
         # An outside call counts once for each visitor, whatever they call.
         self.every.setEnabled(goal is not None and goal.kind is not GoalKind.CALL)
