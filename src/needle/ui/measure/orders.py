@@ -85,13 +85,15 @@ class OrderBook(QWidget):
         book = Card(tr("Orders"), grows=True)
         self._note = book.note
         book.head.addWidget(self.state)
-        book.head.addWidget(button(tr("Write to a CSV file…"), self.ask_export))
+        line = QHBoxLayout()
+        line.addWidget(self.line, 1)
+        line.addWidget(button(tr("Write to a file…"), self.ask_export))
         tell = button(tr("Tell the lists"), self.tell_lists)
         set_tip(tell, tr("Writes into the table how many of each thing were ordered, and what is "
                          "often bought with it: lists of what sells best and of what is like a "
                          "thing go by that."))
-        book.head.addWidget(tell)
-        book.body.addWidget(self.line)
+        line.addWidget(tell)
+        book.body.addLayout(line)
         book.body.addWidget(self.table, 1)
         book.body.addWidget(self._empty)
         one = self._one = Card(tr("The order"))
@@ -99,12 +101,12 @@ class OrderBook(QWidget):
         one.head.addWidget(button(tr("Invoice…"), self.ask_invoice))
         for widget in (self.about, self.lines, self.sums, self.money):
             one.body.addWidget(widget)
-        line = QHBoxLayout()
+        doing = QHBoxLayout()
         for made in self.becomes.values():
-            line.addWidget(made)
-        line.addWidget(self.back)
-        line.addStretch()
-        one.body.addLayout(line)
+            doing.addWidget(made)
+        doing.addWidget(self.back)
+        doing.addStretch()
+        one.body.addLayout(doing)
         right = QVBoxLayout()
         right.addWidget(one)
         right.addStretch()
