@@ -77,7 +77,7 @@ def _model() -> bool:
             total, tax = plain.total(cart)
             wrong += (int(found.total * 100), int(found.tax * 100)) != (total, tax)
             owed += total
-            fresh.append(_lead(number, order_from(found, "GBP"), plain))
+            fresh.append(_lead(number, order_from(found, plain.shop), plain))
             if len(fresh) == _BATCH or number == _MODEL - 1:
                 take_leads(engine, fresh)
                 fresh.clear()

@@ -56,9 +56,10 @@ class PlainShop:
             piles[rate] = piles.get(rate, 0) + post
         taxes = {own: half_up(pile * own / (100 + own if shop.included else 100))
                  for own, pile in piles.items()}
+        tip = cart.tip if shop.tip and lines else 0
         if shop.reverse and not home and land and cart.firm and cart.firm == FIRMS[land.code]:
-            return sum(piles.values()) - (sum(taxes.values()) if shop.included else 0), 0
-        return sum(piles.values()) + (0 if shop.included else sum(taxes.values())), sum(
+            return tip + sum(piles.values()) - (sum(taxes.values()) if shop.included else 0), 0
+        return tip + sum(piles.values()) + (0 if shop.included else sum(taxes.values())), sum(
             taxes.values())
 
     def _price(self, key: str, pieces: int, by: str, lines: int) -> int:
@@ -140,6 +141,7 @@ def random_shop(dice: random.Random) -> tuple[PlainShop, dict[str, Sold]]:
         for n in range(dice.randrange(4)))
     return PlainShop(prices, taxes, grams, tags, Shop(
         currency="GBP", tax=dice.choice(("", "7", "19", "20", "7.5")), ways=ways, lands=lands,
+        tip=dice.choice(("", "For the roof")),
         included=dice.random() < 0.5, reverse=dice.random() < 0.5,
         extra=dice.choice((None, Extra(row="k0", percent="33.3"), Extra(row="k1"))),
         coupons=(Coupon(id="c1", code="TEN", value="10", from_sum="30"),
@@ -160,4 +162,5 @@ def random_cart(dice: random.Random) -> Cart:
     land = dice.choice(("", "GB", "DE", "FR", "US"))
     return cart.sent_by(dice.choice(("w0", "w1", "w2", ""))).with_code(
         dice.choice(("", "ten", "FIVER", "post", "third", "RED"))).going_to(land).ordered_by(
-            dice.choice(("", FIRMS.get(land, ""))))
+            dice.choice(("", FIRMS.get(land, "")))).giving(
+                Decimal(dice.choice((0, 0, 5, 350, 999_999))) / 100)

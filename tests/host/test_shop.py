@@ -18,6 +18,7 @@ from needle.publish.releases import Releases
 from needle.store.refusing import StoreError
 from needle.store.results.book import count_leads
 from needle.store.results.erasing import erase_person
+from needle.store.results.ordered import Tip
 from needle.store.results.orders import list_orders, set_state
 from needle.store.results.tables import leads, stock
 from needle.store.seals import Seals
@@ -100,6 +101,29 @@ class BuyingTest(ShopTest):
         (order,) = list_orders(self.engine)
         self.assertIn(("Your order", "2 × Chart: £25\nFetched at the barn: £0\nTo pay: £25\n"
                                      "of which tax, 20 %: £4.17"), order.answers)
+
+    def test_what_is_given_on_top_is_asked_added_and_not_taxed(self) -> None:
+        self.made = change_shop(self.made, tip="For the roof & walls")
+        self.publish()
+        who = self.buyer()
+        self.put(who, "Torch")
+        shown = who.post("/_needle/cart", data={"way": "fetch", "tip": "2,50"}).text
+        self.assertIn("For the roof &amp; walls<input", shown)
+        self.assertIn("<dd><b>£21.50</b></dd>", shown)
+        for odd in ("-3", "1e9", "NaN", "10000", "two"):
+            self.assertIn("<dd><b>£19</b></dd>", who.post(
+                "/_needle/cart", data={"tip": odd}).text, odd)
+        who.post("/_needle/cart", data={"tip": "2.50"})
+        self.order(who)
+        (order,) = list_orders(self.engine)
+        self.assertEqual((order.total, order.tax, order.tip),
+                         ("21.50", "3.17", Tip("For the roof & walls", "2.50")))
+        self.assertIn("For the roof & walls: £2.50\nTo pay: £21.50",
+                      dict(order.answers)["Your order"])
+        link = f"/_needle/order/{key_of('ro@mail.example')}/" + Seals(self.folder).seal(
+            "order", now_ms() + 9_000_000, key_of("ro@mail.example"))
+        self.assertIn("<td>For the roof &amp; walls</td><td>£2.50</td>", who.get(link).text)
+        self.assertNotIn("plus tax", who.get(link).text)
 
     def test_the_link_in_the_letter_shows_the_order_takes_it_back_and_orders_it_again(self) -> None:
         self.made = change_form(self.made, FORM, lambda form: msgspec.structs.replace(

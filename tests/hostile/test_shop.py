@@ -19,7 +19,8 @@ from tests.host.test_shop import key_of
 _ODD = ("", "-1", "0", "1e9", "10000", "99999999999999999999", "¼", "<b>", "' OR 1=1 --",
         "\r\nX: y", "a" * 3000, "../../etc/passwd", "%00", "é", "null", "{}", "[]", "\x00",
         "DE136695976", "GB")
-_FIELDS = ("row", "option", "count", "by", "code", "land", "firm", "way", "pay", "c", "line.x")
+_FIELDS = ("row", "option", "count", "by", "code", "land", "firm", "tip", "way", "pay", "c",
+           "line.x")
 
 
 class ShopHostileTest(PayTest):
@@ -27,7 +28,8 @@ class ShopHostileTest(PayTest):
         site = super().site()
         chart = next(row.id for row in site.tables[0].rows if row.cells[0] == "Chart")
         return msgspec.structs.replace(site, shop=msgspec.structs.replace(
-            site.shop, reverse=True, lands=(Land(code="GB", tax="20"), Land(code="DE", tax="19")),
+            site.shop, reverse=True, tip="For the roof",
+            lands=(Land(code="GB", tax="20"), Land(code="DE", tax="19")),
             extra=Extra(row=chart, percent="20"),
             coupons=(Coupon(id="c1", code="TEN", value="10"),)))
 
@@ -54,7 +56,9 @@ class ShopHostileTest(PayTest):
             things = sum(Decimal(line.unit) * line.pieces for line in order.lines)
             self.assertEqual(Decimal(order.things), things)
             self.assertTrue(all(0 < line.pieces < 100 for line in order.lines))
-            self.assertGreaterEqual(Decimal(order.total), 0)
+            tip = Decimal(order.tip.amount) if order.tip is not None else Decimal(0)
+            self.assertLess(tip, 10_000)
+            self.assertGreaterEqual(Decimal(order.total), tip)
         found = priced(cart_from(f"{self.keys['Torch']}*1:1"), live.sold(), {}, live.shop, day())
         self.assertEqual(found.total, Decimal("19.00"))
 

@@ -7,14 +7,15 @@ from unittest import mock
 import msgspec
 
 from needle.publish import orderpapers
-from needle.store.results.ordered import Invoice, Order, OrderLine, PaidBy, UsedCoupon
+from needle.store.results.ordered import Invoice, Order, OrderLine, PaidBy, Tip, UsedCoupon
 from tests.shops import small_shop
 
 ORDER = Order(
     lines=[OrderLine("a", "Torch <b>", "T-1", 2, "19.00", "38.00"),
            OrderLine("b", "Book", "", 1, "12.00", "12.00")],
-    way="By post", things="50.00", carriage="3.90", tax="7.83", total="48.90", currency="GBP",
-    discount="5.00", coupon=UsedCoupon("c1", "TEN", 0, False), land="DE",
+    way="By post", things="50.00", carriage="3.90", tax="7.83", total="50.90", currency="GBP",
+    discount="5.00", coupon=UsedCoupon("c1", "TEN", 0, False),
+    tip=Tip("For the roof", "2.00"), land="DE",
     taxes=[("20", "31.42", "6.28"), ("7", "10.47", "0.73")], pay=PaidBy("b", "By bill", "later"),
     id=1, number=12, lead=3, at_ms=1_800_000_000_000, state="paid", states=[("paid", 1)],
     email="ann@mail.example", answers=[("Name", "Ann <i>Lee"), ("E-mail", "ann@mail.example"),
@@ -39,8 +40,9 @@ class PaperTest(unittest.TestCase):
         for words in ("Barn &amp; Co\nMoor Lane", "Ann &lt;i&gt;Lee\nLane 3", "Invoice 7",
                       "Order no. 12 of 2027-01-15", "<td>Torch &lt;b&gt;</td><td>2</td>",
                       "<td>£19</td><td>£38</td>", "<dt>Coupon TEN</dt><dd>-£5</dd>",
+                      "<dt>For the roof</dt><dd>£2</dd>",
                       "<dt>Net, at 20 %</dt><dd>£31.42</dd>", "<dt>Tax, 7 %</dt><dd>£0.73</dd>",
-                      '<dt class="total">Total</dt><dd class="total">£48.90</dd>'):
+                      '<dt class="total">Total</dt><dd class="total">£50.90</dd>'):
             self.assertIn(words, said)
         self.assertNotIn("ann@mail.example", said)
 
@@ -49,7 +51,7 @@ class PaperTest(unittest.TestCase):
         said = self.said("invoice", "de", firm)
         self.assertIn("Rechnung 7", said)
         self.assertIn("Steuerschuldnerschaft des Leistungsempfängers: DE136695976.", said)
-        self.assertIn("48,90\xa0£", said)
+        self.assertIn("50,90\xa0£", said)
 
     def test_a_packing_list_has_no_prices(self) -> None:
         said = self.said("packing")

@@ -57,6 +57,9 @@ class SettingTest(DeskTest):
         self.assertIn("Visitors can buy.", part.left.text())
         self.session.undo()
         self.assertEqual(self.session.site.shop.tax, "")
+        part.tip.setText("For the roof")
+        part.tip.editingFinished.emit()
+        self.assertEqual(self.session.site.shop.tip, "For the roof")
 
     def test_ways_to_pay_countries_and_an_offer(self) -> None:
         part, said = self.part(), list[str]()

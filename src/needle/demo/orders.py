@@ -27,7 +27,7 @@ _DAYS = 30
 
 
 def fill_orders(engine: Engine, site: Site, today: date) -> None:
-    """Have a dozen people order something, the first ones some weeks ago."""
+    """Have two dozen people order something, the first ones some weeks ago."""
     rng = np.random.default_rng(1687)
     things = [page for page in expanded(site).pages if page.row.table == site.shop.table]
     sold = {_key(page, offer.key): Sold(page.row.label, page.slug, offer)
@@ -37,7 +37,8 @@ def fill_orders(engine: Engine, site: Site, today: date) -> None:
         day = today - timedelta(days=_DAYS - 1 - number * _DAYS // len(_BUYERS))
         at = datetime.combine(day, time(9 + number % 12, 7 * number % 60), UTC)
         _order(engine, site, sold, [str(key) for key in rng.choice(wanted, 1 + number % 3, False)],
-               name, at, "FIRSTNIGHT" if number % 4 == 1 else "")
+               name, at, "FIRSTNIGHT" if number % 4 == 3 else "",
+               Decimal(2 if number % 5 == 3 else 0))
     for order in list_orders(engine)[3:]:
         for days, step in enumerate(("paid", "sent", "done")[: 1 + order.number % 3], 1):
             set_state(engine, order.id, step, order.at_ms + days * 86_400_000 // 2)
@@ -53,8 +54,9 @@ def _key(page: Page, option: str) -> str:
 
 
 def _order(engine: Engine, site: Site, sold: dict[str, Sold], keys: list[str], name: str,
-           at: datetime, code: str) -> None:
-    cart = EMPTY.sent_by(site.shop.ways[len(keys) % 2].id).paid_by("bybill").with_code(code)
+           at: datetime, code: str, tip: Decimal) -> None:
+    cart = EMPTY.sent_by(site.shop.ways[len(keys) % 2].id).paid_by("bybill").with_code(
+        code).giving(tip)
     for key in keys:
         row, _, option = key.partition(".")
         cart = cart.plus(CartLine(row, option, 1))
@@ -70,4 +72,4 @@ def _order(engine: Engine, site: Site, sold: dict[str, Sold], keys: list[str], n
         answers=[(form.fields[0].id, "Your name", name), (form.fields[1].id, "E-mail", email),
                  (form.fields[2].id, "Street and town", _STREET),
                  (ORDER, "Your order", order_words(found, site.shop, site.language))],
-        source="direct", order=order_from(found, site.shop.currency)))
+        source="direct", order=order_from(found, site.shop)))

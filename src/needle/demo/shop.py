@@ -237,6 +237,7 @@ class Shop:
                          words="To Quillmoor Evenings, account 00-0000, within two weeks.")),
             extra=Extra(row=self.things.rows[4].id, percent="20",
                         words="The whole sky for every hour of the year."),
+            tip="For the children's telescope",
             seller="Quillmoor Evenings\nThe barn, Moor Lane 1\nHarrowick\n"
                    "Tax number GB 000 0000 00",
             coupons=(Coupon(id="firstnight", code="FIRSTNIGHT", value="10", from_sum="20",

@@ -22,7 +22,7 @@ from needle.core.shop.pricing import (
     priced,
     unit_price,
 )
-from needle.core.tables.cells import amount_words
+from needle.core.tables.cells import amount_words, decimal_of
 from needle.core.values.form import Form
 from needle.core.values.shop import MOST_PIECES
 from needle.host.answers import said, word
@@ -130,6 +130,9 @@ class CartDesk:
                 seen=_seen(unit) if unit is not None else ""))
         if "code" in sent:
             cart = cart.with_code(sent["code"])
+        if (tip := decimal_of(sent.get("tip", "") or "0", live.language)) is not None and (
+                "tip" in sent):
+            cart = cart.giving(tip)
         if "land" in sent:
             cart = cart.going_to(sent["land"])
         if "firm" in sent:
@@ -245,7 +248,7 @@ class CartDesk:
             return Ordered(say("cart-no-way"))
         if live.shop.pays and found.pay is None:
             return Ordered(say("cart-no-pay"))
-        return Ordered(None, order_from(found, live.shop.currency, cart.token),
+        return Ordered(None, order_from(found, live.shop, cart.token),
                        order_words(found, live.shop, live.language))
 
     async def ordered_with(self, key: str) -> Order | None:

@@ -117,6 +117,6 @@ def _new_lead(lead: Any, key: str, offer: Offer, live: Live, order: Order) -> Ne
         key=key, at_ms=now_ms(), visitor=lead.visitor, form=lead.form, form_name=lead.form_name,
         page=lead.page, variant=lead.variant, email=lead.email, source=lead.source,
         answers=[*answers, (ORDER, say("cart-order").in_language(live.language), words)],
-        order=order_from(offer.found, live.shop.currency),
+        order=order_from(offer.found, live.shop),
         routes=[route.id for route in form.routes] if form is not None else [],
         letters={LETTER: "waiting"} if form is not None and form.letter else {})

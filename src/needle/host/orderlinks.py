@@ -171,6 +171,8 @@ def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
                      amount(f"-{order.discount}")))
     if order.way:
         rows.append((order.way, amount(order.carriage)))
+    if order.tip is not None:
+        rows.append((order.tip.name, amount(order.tip.amount)))
     rows += [(say("cart-tax-on", percent=percent).in_language(language), amount(tax))
              for percent, _, tax in order.taxes if Decimal(tax) and _on_top(order)]
     rows.append((say("cart-total").in_language(language), amount(order.total)))
@@ -189,5 +191,6 @@ def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
 
 def _on_top(order: Order) -> bool:
     """Whether tax comes on top of the prices of an order."""
-    before = Decimal(order.things) - Decimal(order.discount) + Decimal(order.carriage)
+    before = Decimal(order.things) - Decimal(order.discount) + Decimal(order.carriage) + (
+        Decimal(order.tip.amount) if order.tip is not None else 0)
     return Decimal(order.total) > before

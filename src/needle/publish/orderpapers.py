@@ -48,6 +48,8 @@ def invoice_pdf(order: Order, made: Invoice, site: Site) -> bytes:
         sums.append((words("coupon-off", code=code), words.amount(f"-{order.discount}")))
     if order.way:
         sums.append((order.way, words.amount(order.carriage)))
+    if order.tip is not None:
+        sums.append((order.tip.name, words.amount(order.tip.amount)))
     for percent, net, tax in order.taxes:
         sums += [(words("paper-net", percent=percent), words.amount(net)),
                  (words("paper-tax", percent=percent), words.amount(tax))]

@@ -5,6 +5,7 @@ It says what and how many, and at which price it was seen; what that costs is ne
 
 import re
 from collections.abc import Iterable
+from decimal import Decimal
 from typing import NamedTuple
 
 import msgspec
@@ -16,6 +17,7 @@ from needle.core.values.strict import Strict
 __all__ = ["EMPTY", "MOST_LINES", "Cart", "CartLine", "cart_from", "words_of"]
 
 MOST_LINES = 40
+_MOST_TIP = Decimal(10_000)
 # Of signs that a cookie holds without quotes.
 _ID = "[a-z][a-z0-9_-]{0,15}"
 _LINE = re.compile(rf"({_ID})(?:\.({_ID}))?\*([1-9][0-9]?):([0-9]{{0,12}})(?:=([ow]))?")
@@ -25,6 +27,7 @@ _LAND = re.compile("[A-Z]{2}")
 _FIRM = re.compile("[A-Z]{2}[A-Z0-9]{2,13}")
 _TOKEN = re.compile("[a-zA-Z0-9_-]{16,32}")
 _CODE = re.compile("[A-Z0-9-]{2,24}")
+_TIP = re.compile("[1-9][0-9]{0,5}")
 _BETWEEN = "!"
 
 
@@ -60,6 +63,7 @@ class Cart(Strict, frozen=True):
         code: Of the coupon that they typed.
         land: The country that it goes to, by code; empty for the shop's own.
         firm: The tax number of the business that orders; empty for a person.
+        tip: What they give on top, in hundredths; 0 for nothing.
         token: What tells it from every other cart, so that it is ordered once; empty until
             something is in it.
     """
@@ -71,6 +75,7 @@ class Cart(Strict, frozen=True):
     token: str = ""
     land: str = ""
     firm: str = ""
+    tip: int = 0
 
     def with_line(self, line: CartLine) -> "Cart":
         """Return it with a line in the place of the one of its key, or after all others; without
@@ -105,6 +110,12 @@ class Cart(Strict, frozen=True):
         bare = re.sub(r"[\s.-]", "", firm).upper()
         return msgspec.structs.replace(self, firm=bare if _FIRM.fullmatch(bare) else "")
 
+    def giving(self, tip: Decimal) -> "Cart":
+        """Return it with a sum on top; with none for one that nobody gives."""
+        hundredths = str(int(tip * 100)) if tip.is_finite() and tip < _MOST_TIP else ""
+        return msgspec.structs.replace(
+            self, tip=int(hundredths) if _TIP.fullmatch(hundredths) else 0)
+
     def known_by(self, token: str) -> "Cart":
         """Return it with what tells it from others."""
         return msgspec.structs.replace(self, token=token if _TOKEN.fullmatch(token) else "")
@@ -138,6 +149,8 @@ def cart_from(words: str) -> Cart:
             cart = cart.going_to(part[1:])
         elif part.startswith("&"):
             cart = cart.ordered_by(part[1:])
+        elif part.startswith("$") and _TIP.fullmatch(part[1:]):
+            cart = cart.giving(Decimal(part[1:]) / 100)
         elif part.startswith("@"):
             cart = cart.known_by(part[1:])
         elif part.startswith("%"):
@@ -152,5 +165,5 @@ def words_of(cart: Cart) -> str:
         for line in cart.lines)
     rest = [f"{sign}{value}" for sign, value in (
         ("~", cart.way), ("/", cart.pay), ("%", cart.code), ("+", cart.land), ("&", cart.firm),
-        ("@", cart.token)) if value]
+        ("$", cart.tip), ("@", cart.token)) if value]
     return _BETWEEN.join([*parts, *rest])

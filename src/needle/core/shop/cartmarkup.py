@@ -44,6 +44,10 @@ class _Words:
         """Return the name of a country."""
         return land_name(code, self._language)
 
+    def number(self, amount: Decimal) -> str:
+        """Return an amount as visitors type it."""
+        return amount_words(f"{amount:.2f}", self._language)
+
     def amount(self, amount: Decimal) -> str:
         """Return an amount as visitors read it."""
         return amount_words(f"{amount:.2f} {self._currency}".strip(), self._language)
@@ -85,8 +89,8 @@ def cart_markup(found: Priced, shop: Shop, language: Language,
     return told + tag(
         "form", {"method": "post", "action": _ADDRESS},
         tag("table", {}, tag("tbody", {}, rows)), _land(found, shop, words),
-        _ways(found, words), _pays(found, shop, words), _code(found, shop, words),
-        _sums(found, shop, words),
+        _ways(found, words), _pays(found, shop, words), _tip(found, shop, words),
+        _code(found, shop, words), _sums(found, shop, words),
         tag("button", {"type": "submit", "class": "button t-button b-second"},
             words("cart-again"))) + _suggestions(suggested, words) + (
         tag("details", {}, tag("summary", {}, words("cart-elsewhere")),
@@ -161,6 +165,14 @@ def _pays(found: Priced, shop: Shop, words: _Words) -> Markup:
     return tag("fieldset", {}, tag("legend", {}, words("cart-pay")), choices)
 
 
+def _tip(found: Priced, shop: Shop, words: _Words) -> Markup:
+    if not shop.tip:
+        return Markup("")
+    return tag("label", {}, shop.tip, tag("input", {
+        "type": "text", "name": "tip", "value": words.number(found.tip) if found.tip else "",
+        "maxlength": 12, "inputmode": "decimal", "autocomplete": "off"}))
+
+
 def _code(found: Priced, shop: Shop, words: _Words) -> Markup:
     if not shop.coupons:
         return Markup("")
@@ -180,6 +192,8 @@ def _rows(found: Priced, shop: Shop, words: _Words) -> list[tuple[str, Decimal, 
         rows.append((found.way.name, found.carriage, False))
     if found.untaxed:
         rows.append((words("cart-untaxed"), -found.untaxed, False))
+    if found.tip:
+        rows.append((shop.tip, found.tip, False))
     told = [(words("cart-tax-in" if shop.included else "cart-tax-on", percent=one.percent),
              one.tax, False) for one in found.taxes if one.tax]
     total = (words("cart-total"), found.total, True)

@@ -90,6 +90,7 @@ class Priced(NamedTuple):
         pay: How it is paid; `None` until one was chosen or where there is none.
         land: Where it goes to; empty where nobody is asked.
         firm: The tax number that was typed.
+        tip: What they give on top; no tax is of it.
         reverse: The business of that number owes the tax itself.
     """
 
@@ -109,6 +110,7 @@ class Priced(NamedTuple):
     land: str = ""
     firm: str = ""
     reverse: bool = False
+    tip: Decimal = Decimal(0)
 
     @property
     def tax(self) -> Decimal:
@@ -183,12 +185,13 @@ def priced(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: 
     reverse, unknown = _reverse(cart, shop, land)
     parts = _by_rate(lines, coupon, off, carriage, shop, land)
     taxes, untaxed = _taxes(parts, shop, reverse)
-    total = things - off + carriage - untaxed + (
+    tip = Decimal(cart.tip) / 100 if shop.tip and lines else Decimal(0)
+    total = things - off + carriage - untaxed + tip + (
         Decimal(0) if shop.included else sum((one.tax for one in taxes), Decimal(0)))
     pay = shop.pay(cart.pay) or (shop.pays[0] if len(shop.pays) == 1 else None)
     return Priced(lines, gone, things, way, ways, carriage, taxes, total, coupon, off, untaxed,
                   tuple(one for one in (refused, unknown) if one is not None), pay,
-                  land.code if land is not None else "", cart.firm, reverse)
+                  land.code if land is not None else "", cart.firm, reverse, tip)
 
 
 def _lines(cart: Cart, sold: Mapping[str, Sold], left: Mapping[str, int], shop: Shop, day: str,

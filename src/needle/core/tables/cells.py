@@ -20,8 +20,8 @@ from needle.core.messages.message import CoreError
 from needle.core.values.language import ENGLISH, Language
 from needle.core.values.tables import LONGEST_CELL, TableColumn
 
-__all__ = ["CellError", "amount_words", "land_name", "land_names", "number_of", "plural_categories",
-           "shown", "sort_key", "taken"]
+__all__ = ["CellError", "amount_words", "decimal_of", "land_name", "land_names", "number_of",
+           "plural_categories", "shown", "sort_key", "taken"]
 
 _SPACES = str.maketrans("", "", "  \u202f\u2009\t'’")
 _NUMBER = re.compile(r"[+-]?[\d.,]*\d[\d.,]*")
@@ -78,7 +78,7 @@ def _text(_: TableColumn, words: str, language: Language) -> str:
 
 
 def _number(_: TableColumn, words: str, language: Language) -> str:
-    number = _decimal(words, language)
+    number = decimal_of(words, language)
     if number is None:
         raise CellError("cell-number", given=words[:60])
     return _plain(number)
@@ -88,8 +88,9 @@ def _plain(number: Decimal) -> str:
     return f"{number:f}" if number == number.to_integral() else f"{number.normalize():f}"
 
 
-def _decimal(words: str, language: Language) -> Decimal | None:
-    """Return a number however it is grouped: "1.299,00", "1,299.00", "1 299", "1'299"."""
+def decimal_of(words: str, language: Language) -> Decimal | None:
+    """Return a number however it is grouped: "1.299,00", "1,299.00", "1 299", "1'299"; `None` for
+    what is none."""
     bare = words.translate(_SPACES)
     if _NUMBER.fullmatch(bare) is None or len(bare) > 30:
         return None
@@ -136,7 +137,7 @@ def _money(_: TableColumn, words: str, language: Language) -> str:
     named = re.search(r"(?<![A-Za-z])[A-Za-z]{3}(?![A-Za-z])", rest)
     if not currency and named and named.group().upper() in list_currencies():
         currency, rest = named.group().upper(), rest.replace(named.group(), "", 1)
-    number = _decimal(rest.strip().removesuffix(",-").removesuffix(".-"), language)
+    number = decimal_of(rest.strip().removesuffix(",-").removesuffix(".-"), language)
     if number is None:
         raise CellError("cell-money", given=words[:60])
     return f"{number.quantize(Decimal('0.01'))} {currency}".strip()

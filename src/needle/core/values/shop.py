@@ -180,6 +180,7 @@ class Shop(Value, frozen=True):
             it there (reverse charge).
         extra: What is offered beside an order; `None` for nothing.
         left: The letter to whoever left a cart; `None` for none.
+        tip: What a sum is called that people may give on top; empty where nobody is asked.
         seller: Who sells, as invoices say it: name, address, tax number, in lines.
     """
 
@@ -196,6 +197,7 @@ class Shop(Value, frozen=True):
     reverse: bool = False
     extra: Extra | None = None
     left: LeftCart | None = None
+    tip: Annotated[str, strict_meta("one-line", r"[^\x00-\x1f\x7f]{0,80}")] = ""
     seller: Annotated[str, strict_meta("words", r"[^\x00-\x09\x0b-\x1f\x7f]{0,600}")] = ""
 
     def land(self, code: str) -> Land | None:

@@ -5,9 +5,10 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from needle.core.shop.pricing import Priced
+from needle.core.values.shop import Shop
 
-__all__ = ["AS_THE_FORM_SAYS", "Invoice", "NewOrder", "Order", "OrderLine", "PaidBy", "UsedCoupon",
-           "order_from"]
+__all__ = ["AS_THE_FORM_SAYS", "Invoice", "NewOrder", "Order", "OrderLine", "PaidBy", "Tip",
+           "UsedCoupon", "order_from"]
 
 # So long the pieces of an order are kept for a payment.
 _RESERVED_MS = 60 * 60_000
@@ -64,6 +65,18 @@ class UsedCoupon(NamedTuple):
     once: bool
 
 
+class Tip(NamedTuple):
+    """What is given on top of an order.
+
+    Attributes:
+        name: As the shop called it.
+        amount: "2.50".
+    """
+
+    name: str
+    amount: str
+
+
 class Invoice(NamedTuple):
     """What an invoice says besides its order.
 
@@ -86,6 +99,7 @@ class NewOrder:
         land: Where it goes to, by two letters; empty where nobody was asked.
         firm: The tax number of a business that owes the tax itself.
         pay: How it is paid; with no name for as its form says.
+        tip: What is given on top; `None` for nothing.
         cart: What tells the cart from others; empty for none.
         reserved_ms: So long its pieces are kept for a payment; 0 for always.
     """
@@ -103,6 +117,7 @@ class NewOrder:
     land: str = ""
     firm: str = ""
     pay: PaidBy = AS_THE_FORM_SAYS
+    tip: Tip | None = None
     cart: str = ""
     reserved_ms: int = 0
 
@@ -137,7 +152,7 @@ class Order(NewOrder):
         return self.pay.kind == "service" and self.state in ("new", "aside")
 
 
-def order_from(found: Priced, currency: str, cart: str = "") -> NewOrder:
+def order_from(found: Priced, shop: Shop, cart: str = "") -> NewOrder:
     """Return what is ordered with a cart that can be ordered.
 
     Args:
@@ -154,7 +169,8 @@ def order_from(found: Priced, currency: str, cart: str = "") -> NewOrder:
         carriage=f"{found.carriage:.2f}", tax=f"{found.tax:.2f}",
         taxes=[(one.percent, f"{one.net:.2f}", f"{one.tax:.2f}") for one in found.taxes],
         land=found.land, firm=found.firm if found.reverse else "", total=f"{found.total:.2f}",
-        currency=currency, discount=f"{found.off:.2f}",
+        currency=shop.currency, discount=f"{found.off:.2f}",
         coupon=None if coupon is None else UsedCoupon(
             coupon.id, coupon.code, coupon.most, coupon.once),
+        tip=Tip(shop.tip, f"{found.tip:.2f}") if found.tip else None,
         pay=paid, cart=cart, reserved_ms=_RESERVED_MS if paid.kind == "service" else 0)

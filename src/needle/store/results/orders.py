@@ -19,6 +19,7 @@ from needle.store.results.ordered import (
     Order,
     OrderLine,
     PaidBy,
+    Tip,
     UsedCoupon,
 )
 from needle.store.results.stock import GIVEN_BACK, give_back, take_pieces, use_coupon
@@ -65,6 +66,7 @@ def put_order(connection: Connection, lead: int, at_ms: int, order: NewOrder, as
         carriage=order.carriage, tax=order.tax, taxes=json.dumps(list(order.taxes)),
         total=order.total, land=order.land, firm=order.firm, currency=order.currency,
         pay=json.dumps(order.pay) if order.pay.name else "",
+        tip=json.dumps(order.tip) if order.tip is not None else "",
         cart=order.cart or None, due=at_ms + order.reserved_ms if order.reserved_ms else 0,
         billed=""))
 
@@ -122,7 +124,7 @@ def _order(row: Any) -> Order:
         land=row.land, firm=row.firm,
         total=row.total, currency=row.currency, email=row.email or "",
         pay=PaidBy(*json.loads(row.pay)) if row.pay else AS_THE_FORM_SAYS, cart=row.cart or "",
-        due_ms=row.due,
+        tip=Tip(*json.loads(row.tip)) if row.tip else None, due_ms=row.due,
         invoice=Invoice(row.invoice, *json.loads(row.billed)) if row.invoice else None,
         answers=[(label, words) for _, label, words in json.loads(row.answers or "[]")])
 

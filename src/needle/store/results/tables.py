@@ -298,6 +298,8 @@ orders = Table(
     Column("currency", String(3), nullable=False),
     # JSON: [id, name, kind, service, words] of how it is paid; empty for as the form says.
     Column("pay", Text, nullable=False),
+    # JSON: [name, amount] of what is given on top; empty for nothing.
+    Column("tip", Text, nullable=False),
     # Of the cart that it was made of, so that one cart is ordered once.
     Column("cart", String(32), unique=True),
     # Until when its pieces are kept for a payment; 0 for always.

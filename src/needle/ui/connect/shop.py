@@ -58,6 +58,10 @@ class ShopPart(QWidget):
             choice.chosen.connect(lambda value, f=field: self._take(f, value))
         self.currency.kept.connect(lambda words: self._take("currency", words.strip().upper()))
         self.tax.kept.connect(lambda words: self._take("tax", words.strip().replace(",", ".")))
+        self.tip = WordsEdit(tr("Given on top"))
+        self.tip.setPlaceholderText(tr("What a sum is called that people may give: For the roof, "
+                                       "say; empty for not asked"))
+        self.tip.kept.connect(lambda words: self._take("tip", words.strip()))
         self.reverse = QCheckBox(tr("Businesses in other countries that tell their tax number owe "
                                     "the tax there (reverse charge)"))
         self.reverse.toggled.connect(lambda on: self._take("reverse", on))
@@ -81,7 +85,7 @@ class ShopPart(QWidget):
         form = QFormLayout()
         form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
         for edit in (self.table, self.form, self.cart, self.currency, self.tax, self.included,
-                     self.seller):
+                     self.tip, self.seller):
             form.addRow(edit.accessibleName(), edit)
         sold.body.addLayout(form)
         sold.body.addWidget(self.left)
@@ -118,6 +122,7 @@ class ShopPart(QWidget):
         _offer(self.cart, site.shop.cart, {page.id: page.name for page in site.pages})
         self.currency.show_words(site.shop.currency)
         self.tax.show_words(site.shop.tax)
+        self.tip.show_words(site.shop.tip)
         self.included.show_value(site.shop.included)
         self.reverse.blockSignals(True)
         self.reverse.setChecked(site.shop.reverse)

@@ -46,7 +46,7 @@ _REFUNDS = {"waiting": tr("is being paid back"), "done": tr("paid back"),
 # So many are in the list; sums and files are of all.
 _LISTED = 500
 _COLUMNS = ("number", "when", "state", "e-mail", "thing", "item number", "pieces", "price",
-            "sum", "by", "coupon", "discount", "way", "carriage", "tax", "total", "currency")
+            "sum", "by", "coupon", "discount", "way", "carriage", "tip", "tax", "total", "currency")
 
 
 class OrderBook(QWidget):
@@ -191,6 +191,7 @@ class OrderBook(QWidget):
         sums = [(tr("Coupon {code}", code=order.coupon.code), f"-{order.discount}")] \
             if order.coupon is not None else []
         sums += [(order.way, order.carriage)] if order.way else []
+        sums += [order.tip] if order.tip is not None else []
         self.sums.setText("\n".join([
             *(f"{name}: {self._amount(order, amount)}" for name, amount in sums),
             tr("To pay: {total}", total=self._amount(order, order.total)),
@@ -325,7 +326,8 @@ def _rows(order: Order) -> list[tuple[str, ...]]:
     return [(str(order.number), _when(order.at_ms), order.state, order.email, line.thing, line.sku,
              str(line.pieces), line.unit, line.total, line.by,
              order.coupon.code if order.coupon else "", order.discount, order.way,
-             order.carriage, order.tax, order.total, order.currency) for line in order.lines]
+             order.carriage, order.tip.amount if order.tip is not None else "", order.tax,
+             order.total, order.currency) for line in order.lines]
 
 
 def _has(order: Order, sought: Sequence[str]) -> bool:

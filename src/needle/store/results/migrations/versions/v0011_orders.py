@@ -43,7 +43,8 @@ def _add_orders() -> None:
         _words("carriage", 20), _words("tax", 20),
         sa.Column("taxes", sa.Text, nullable=False), _words("land", 2), _words("firm", 20),
         _words("total", 20), _words("currency", 3),
-        sa.Column("pay", sa.Text, nullable=False), sa.Column("cart", sa.String(32), unique=True),
+        sa.Column("pay", sa.Text, nullable=False), sa.Column("tip", sa.Text, nullable=False),
+        sa.Column("cart", sa.String(32), unique=True),
         sa.Column("due", sa.BigInteger, nullable=False),
         sa.Column("invoice", sa.Integer, unique=True),
         sa.Column("billed", sa.Text, nullable=False))
