@@ -20,6 +20,7 @@ from needle.core.readymade.lostpage import LOST_SLUG
 from needle.core.render.policy import reaching
 from needle.core.shop.cartmarkup import with_cart
 from needle.core.values.language import ENGLISH
+from needle.host.accounts import AccountDesk
 from needle.host.answers import word
 from needle.host.calling import CallingDesk
 from needle.host.carts import CartDesk
@@ -93,14 +94,16 @@ class _Host:
                              self._known, self.own_hosts, FormReturn(self._live), self._carts,
                              paths)
         self.left = LeftCarts(project, engine, self._live.live, paths)
-        self._orders = OrderLinks(engine, self._live.live, paths, self._carts, self.paying,
-                                  Extras(engine, self._live.live, self.desk.keeper.keep))
+        extras = Extras(engine, self._live.live, self.desk.keeper.keep)
+        self._orders = OrderLinks(engine, self._live.live, paths, self._carts, self.paying, extras)
+        self._accounts = AccountDesk(engine, self._live.live, paths, extras, self.deliverer)
         self._links = LetterLinks(project, engine, self._live.live, self._seals, self.deliverer)
         self.counting = CountingDesk(engine, self._live.live, self._seals, self._known)
         self._calling = CallingDesk(engine, self._live.live, self._seals, self._is_for_us)
         self.rolling = Rolling(engine)
         self.exchanging = Exchanging(engine, {
-            **self.counting.ranges(), **self.desk.ranges(), **self._calling.ranges()})
+            **self.counting.ranges(), **self.desk.ranges(), **self._calling.ranges(),
+            **self._accounts.ranges()})
         self.weekly = WeeklyPart(project, engine, self._live.live)
         self._outside = ElsewhereDesk(self._live, self._seals, self._known, self._is_for_us)
 
@@ -108,7 +111,7 @@ class _Host:
         """Return what is reached at which address."""
         return [*self.counting.routes(), *self.desk.routes(), *self._links.routes(),
                 *self._outside.routes(), *self._calling.routes(), *self._carts.routes(),
-                *self._orders.routes(), *self.paying.routes(),
+                *self._orders.routes(), *self._accounts.routes(), *self.paying.routes(),
                 Route("/assets/{name}", self.asset), Route("/robots.txt", self.for_searches),
                 Route("/sitemap.xml", self.for_searches), Route("/{slug:path}", self.page)]
 

@@ -17,7 +17,7 @@ from sqlalchemy import Engine, select
 from needle.core.site.site import Service
 from needle.core.values.form import FieldRoute, Form, NoticeRoute, Role
 from needle.core.values.ids import Id
-from needle.host.letters import confirmation_letter, notice_letter, promised_letter
+from needle.host.letters import account_letter, confirmation_letter, notice_letter, promised_letter
 from needle.host.orderpaths import OrderPaths
 from needle.publish.release import Live
 from needle.services.adapter import Adapter, Parcel, ServiceError
@@ -30,7 +30,7 @@ from needle.store.seals import Seals
 __all__ = ["CONFIRM", "LETTER", "Deliverer"]
 
 # The threads that every form has, whatever its routes are.
-LETTER, CONFIRM = "letter", "confirm"
+LETTER, CONFIRM, ACCOUNT = "letter", "confirm", "orders"
 _IDLE_S = 0.5
 _MOST = 64
 _MOST_A_SERVICE = 12
@@ -184,7 +184,7 @@ class Deliverer:
         return parcel if isinstance(parcel, Outcome) else _Job(due, service, adapter, parcel)
 
     def _service_of(self, route: Id, form: Form, live: Live) -> Id | None:
-        if route == LETTER:
+        if route in (LETTER, ACCOUNT):
             return form.letter.service if form.letter else None
         if route == CONFIRM:
             return form.confirmation.service if form.confirmation else None
@@ -209,7 +209,7 @@ class Deliverer:
         email = form.with_role(Role.EMAIL)
         to = answers.get(email.id, "") if email else ""
         sender = service.options.get("sender", "")
-        if due.route in (LETTER, CONFIRM):
+        if due.route in (LETTER, CONFIRM, ACCOUNT):
             return self._to_visitor(due, lead, form, live, to, sender)
         route = next(one for one in form.routes if one.id == due.route)
         facts = _facts(lead, live)
@@ -230,6 +230,9 @@ class Deliverer:
             link = self._paths.whole(live, f"_needle/confirm/{lead.key}/{seal}")
             return Parcel(due.key, letter=confirmation_letter(
                 form.confirmation, to, due.key, live, sender, link))
+        if due.route == ACCOUNT:
+            link = self._paths.whole(live, self._paths.all_of(lead.key))
+            return Parcel(due.key, letter=account_letter(to, due.key, live, sender, link))
         assert form.letter is not None
         until = lead.at + form.letter.days * 86_400_000
         seal = self._seals.seal("file", until, form.letter.file)

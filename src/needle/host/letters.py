@@ -12,7 +12,7 @@ from needle.core.values.shop import LeftCart
 from needle.publish.release import Live
 from needle.store.paths import read_below
 
-__all__ = ["confirmation_letter", "notice_letter", "promised_letter"]
+__all__ = ["account_letter", "confirmation_letter", "notice_letter", "promised_letter"]
 
 
 def notice_letter(to: str, key: str, form_name: str, email: str,
@@ -73,6 +73,19 @@ def confirmation_letter(asked: Confirmation, to: str, key: str, live: Live, send
     message.set_content("\n\n".join(words for _, words in rows) + "\n")
     message.add_alternative(mail_html(live.name, live.colours, asked.subject, rows,
                                       live.language, {link}), subtype="html")
+    return message
+
+
+def account_letter(to: str, key: str, live: Live, sender: str, link: str) -> EmailMessage:
+    """Return the letter whose link leads to all orders of a person."""
+    subject = f"{say('account').in_language(live.language)}: {live.name}"
+    message = _letter(to, key, subject, sender)
+    message["Reply-To"] = message["From"]
+    rows = [("", say("account-letter").in_language(live.language)),
+            (say("account-open").in_language(live.language), link)]
+    message.set_content("\n\n".join(words for _, words in rows) + "\n")
+    message.add_alternative(mail_html(live.name, live.colours, subject, rows, live.language,
+                                      {link}), subtype="html")
     return message
 
 

@@ -82,6 +82,17 @@ def openapi() -> dict[str, Any]:
                 "303": {"description": "To the order, to the cart, or to where it is paid"},
                 "409": {"description": "What is offered is gone"},
                 "410": {"description": "The link is dead, or the person was erased"}}}},
+        "/_needle/orders": {
+            "get": {"summary": "Ask for all of one's orders", "responses": {
+                "200": {"description": "A form for an address"},
+                "404": {"description": "This shop writes no letters"}}},
+            "post": {"summary": "Have a link to all orders of an address sent to it", "responses": {
+                "200": {"description": "The same whether there are any"},
+                "404": {"description": "This shop writes no letters"}}}},
+        "/_needle/orders/{lead}/{seal}": {
+            "get": {"summary": "All orders of a person, for whoever has the letter", "responses": {
+                "200": {"description": "The orders"},
+                "410": {"description": "The link is dead, or the person was erased"}}}},
         "/_needle/pay/{lead}/{seal}": {
             "get": {"summary": "Lead to where an order is paid", "responses": {
                 "200": {"description": "Leads on to the payment service"},

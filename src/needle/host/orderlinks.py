@@ -31,11 +31,11 @@ from needle.store.results.ordered import Order
 from needle.store.results.orders import order_of, set_state
 from needle.store.results.payments import payments_of, refunds_of
 
-__all__ = ["OrderLinks"]
+__all__ = ["STATE_WORDS", "OrderLinks", "offered"]
 
 # What its person may still take back.
 _OPEN = ("new", "aside")
-_STATES = {"aside": say("order-new"), "new": say("order-new"), "paid": say("order-paid"),
+STATE_WORDS = {"aside": say("order-new"), "new": say("order-new"), "paid": say("order-paid"),
            "sent": say("order-sent"), "done": say("order-done"),
            "cancelled": say("order-cancelled"), "lapsed": say("order-lapsed")}
 
@@ -146,8 +146,12 @@ def _offer_sums(offer: Offer, order: Order, language: Language) -> Markup:
     return sums_table(rows)
 
 
-def _offered(offer: Offer | None, order: Order, language: Language) -> Markup:
-    """Return what is offered beside an order, with its button."""
+def offered(offer: Offer | None, order: Order, language: Language, at: str = "") -> Markup:
+    """Return what is offered beside an order, with its button.
+
+    Args:
+        at: Where the order is looked up; empty for here.
+    """
     if offer is None:
         return Markup("")
     whole = amount_words(f"{offer.whole:.2f} {order.currency}".strip(), language)
@@ -156,7 +160,7 @@ def _offered(offer: Offer | None, order: Order, language: Language) -> Markup:
     words = Markup("<br>{}").format(offer.words) if offer.words else Markup("")
     return Markup('<div class="offer"><p><b>{}</b> {}{}{}</p>{}</div>').format(
         offer.sold.name, less, price, words,
-        buttons(("more", say("order-more").in_language(language))))
+        buttons(("more", say("order-more").in_language(language)), at=at))
 
 
 def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
@@ -181,12 +185,15 @@ def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
     if order.state in _OPEN:
         made.append(("cancel", say("order-take-back").in_language(language)))
     told = say("order-is", number=order.number,
-               state=_STATES[order.state].in_language(language)).in_language(language)
+               state=STATE_WORDS[order.state].in_language(language)).in_language(language)
     said = Markup("").join(Markup("<p>{}</p>").format(one.in_language(language)) for one in money)
     now = Markup('<p><a class="do main" href="{}">{}</a></p>').format(
         pay, say("order-pay").in_language(language)) if pay else Markup("")
-    return order_page(200, live, told, said + now + sums_table(rows) + _offered(
-        offer, order, language) + buttons(*made))
+    form = live.form(live.shop.form) if live is not None else None
+    account = Markup('<p><a href="/_needle/orders">{}</a></p>').format(
+        say("account").in_language(language)) if form is not None and form.letter else Markup("")
+    return order_page(200, live, told, said + now + sums_table(rows) + offered(
+        offer, order, language) + buttons(*made) + account)
 
 
 def _on_top(order: Order) -> bool:

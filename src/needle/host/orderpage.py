@@ -30,6 +30,9 @@ _CSS = (
     ".do{{display:inline-block;font:inherit;font-weight:600;min-height:48px;padding:10px 22px;"
     "margin:0 10px 10px 0;cursor:pointer;color:inherit;background:none;border:1px solid;"
     "border-radius:6px;text-decoration:none}}"
+    ".line{{display:block;width:100%;max-width:24rem;min-height:48px;padding:8px 12px;font:inherit;"
+    "color:inherit;background:none;border:1px solid;border-radius:6px}}"
+    ".all tr:last-child td{{font-weight:400}}"
     ".main{{color:{on_main};background:{main};border-color:{main}}}"
     ".offer{{margin:28px 0;padding:16px 20px;border:1px solid}}.offer p{{margin:0 0 12px}}")
 # For a host that has nothing live.
@@ -58,8 +61,13 @@ def sums_table(rows: Sequence[tuple[str, str]]) -> Markup:
         Markup("<tr><td>{}</td><td>{}</td></tr>").format(*row) for row in rows))
 
 
-def buttons(*made: tuple[str, str]) -> Markup:
-    """Return a form with a button for each: what it does, and what it says."""
-    return Markup('<form method="post">{}</form>').format(Markup("").join(
+def buttons(*made: tuple[str, str], at: str = "") -> Markup:
+    """Return a form with a button for each: what it does, and what it says.
+
+    Args:
+        at: Where it is sent; empty for here.
+    """
+    where = Markup(' action="{}"').format(at) if at else ""
+    return Markup('<form method="post"{}>{}</form>').format(where, Markup("").join(
         Markup('<button class="do" name="do" value="{}">{}</button>').format(*one)
         for one in made)) if made else Markup("")

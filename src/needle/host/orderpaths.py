@@ -10,6 +10,7 @@ __all__ = ["ORDER_DAYS", "OrderPaths"]
 
 # So long an order can be looked up.
 ORDER_DAYS = 400
+_HOUR_MS = 3_600_000
 
 
 class OrderPaths:
@@ -25,6 +26,15 @@ class OrderPaths:
     def paid(self, lead_key: str, at_ms: int) -> str:
         """Return the path at which it is paid."""
         return f"_needle/pay/{lead_key}/{self._seal(lead_key, at_ms)}"
+
+    def all_of(self, lead_key: str) -> str:
+        """Return the path at which, for an hour, all orders of a lead's person are."""
+        seal = self._seals.seal("account", now_ms() + _HOUR_MS, lead_key)
+        return f"_needle/orders/{lead_key}/{seal}"
+
+    def opens_all(self, lead_key: str, seal: str) -> bool:
+        """Say whether somebody has, in time, the address of all orders of a lead's person."""
+        return self._seals.holds(seal, now_ms(), "account", lead_key)
 
     def _seal(self, lead_key: str, at_ms: int) -> str:
         return self._seals.seal("order", at_ms + ORDER_DAYS * 86_400_000, lead_key)

@@ -26,7 +26,7 @@ from needle.store.results.stock import GIVEN_BACK, give_back, take_pieces, use_c
 from needle.store.results.tables import leads, orders, shared
 
 __all__ = ["STATES", "OrderedError", "change_state", "list_orders", "locked", "order_at",
-           "order_of", "put_order", "set_state", "write_invoice"]
+           "order_of", "put_order", "read_order", "set_state", "write_invoice"]
 
 # What an order can be, and what its owner may have it become. One of a robot took nothing; it
 # waits to be looked at. One that was not paid in time lapsed, and took nothing in the end.
@@ -92,7 +92,7 @@ def list_orders(engine: Engine, state: str = "") -> list[Order]:
     if state:
         query = query.where(orders.c.state == state)
     with engine.connect() as connection:
-        return [_order(row) for row in connection.execute(query)]
+        return [read_order(row) for row in connection.execute(query)]
 
 
 def order_of(engine: Engine, lead_key: str) -> Order | None:
@@ -100,7 +100,7 @@ def order_of(engine: Engine, lead_key: str) -> Order | None:
     with engine.connect() as connection:
         row = connection.execute(select(orders, leads.c.email, leads.c.answers).join(
             leads, leads.c.id == orders.c.lead).where(leads.c.key == lead_key)).one_or_none()
-        return _order(row) if row is not None else None
+        return read_order(row) if row is not None else None
 
 
 def order_at(engine: Engine, order_id: int) -> tuple[Order, str] | None:
@@ -109,10 +109,11 @@ def order_at(engine: Engine, order_id: int) -> tuple[Order, str] | None:
     with engine.connect() as connection:
         row = connection.execute(select(orders, leads.c.email, leads.c.answers, leads.c.key).join(
             leads, leads.c.id == orders.c.lead).where(orders.c.id == order_id)).one_or_none()
-        return (_order(row), row.key) if row is not None else None
+        return (read_order(row), row.key) if row is not None else None
 
 
-def _order(row: Any) -> Order:
+def read_order(row: Any) -> Order:
+    """Return an order of a row that has its lead's address and answers as well."""
     return Order(
         id=row.id, number=row.number, lead=row.lead, at_ms=row.at, state=row.state,
         states=[(state, at) for state, at in json.loads(row.states)],

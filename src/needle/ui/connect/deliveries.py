@@ -27,7 +27,8 @@ __all__ = ["Deliveries", "ExchangeDialog", "delivery_words", "route_words"]
 
 def route_words(session: Session, route: str) -> str:
     """Return what a thread is called."""
-    fixed = {"letter": tr("letter to the visitor"), "confirm": tr("question to confirm")}
+    fixed = {"letter": tr("letter to the visitor"), "confirm": tr("question to confirm"),
+             "orders": tr("link to all of their orders")}
     for form in session.site.forms:
         for one in form.routes:
             if one.id == route:
