@@ -132,6 +132,10 @@ class GoodsInBrowserTest(InBrowserTest):
         self.browser.get(f"{self.root}thanks/")
         self.assertEqual(self.texts(".cart-link"), ["Cart 3"])
         self.assertEqual(self.texts(".cart-pieces"), ["3"])
+        for told, shown in (("%C2%A319", ["£19"]), ("%", [])):
+            self.browser.add_cookie({"name": "needle_sum", "value": told})
+            self.browser.get(f"{self.root}thanks/")
+            self.assertEqual([words for words in self.texts(".cart-sum") if words], shown)
 
     def test_what_was_seen_in_this_visit_is_looked_back_on(self) -> None:
         self.browser.get(f"{self.root}thanks/")

@@ -1,20 +1,17 @@
 // Shows how many pieces are in the cart, and what they come to: the host says both in cookies beside
 // that of the cart.
 (() => {
-  const kept = (name) => new RegExp(`(?:^|; )${name}=([^;]*)`).exec(document.cookie)?.[1] ?? "";
-  const pieces = Number(/^\d+$/.test(kept("needle_pieces")) ? kept("needle_pieces") : 0);
-  let sum = "";
+  const kept = Object.fromEntries(document.cookie.split("; ").map((one) => one.split("=")));
+  const show = (list, words) => list.forEach((place) => {
+    place.textContent = words;
+    place.hidden = !words;
+  });
+  const pieces = Number(kept.needle_pieces) || "";
+  show(document.querySelectorAll("[data-pieces]"), pieces);
   try {
-    sum = decodeURIComponent(kept("needle_sum"));
+    show(document.querySelectorAll("[data-sum]"),
+      pieces && decodeURIComponent(kept.needle_sum ?? ""));
   } catch {
     // Somebody else wrote it: only the pieces are told.
-  }
-  for (const place of document.querySelectorAll("[data-pieces]")) {
-    place.textContent = String(pieces);
-    place.hidden = !pieces;
-  }
-  for (const place of document.querySelectorAll("[data-sum]")) {
-    place.textContent = sum;
-    place.hidden = !pieces || !sum;
   }
 })();
