@@ -102,8 +102,7 @@ def after_sending(site: Site, before: Release | None, made: Iterable[MadePage], 
     made = list(made)
     old = before.live if before else Live(site.address, site.name)
     fresh = {one.page.id: _live_page(site, one, at, old.page(one.page.id)) for one in made}
-    pages = (*(_with_forms(page, old) for page in old.pages if page.id not in fresh),
-             *fresh.values())
+    pages = (*(page for page in old.pages if page.id not in fresh), *fresh.values())
     carried = {form.id for page in pages for form in page.forms}
     live = Live(site.address, site.name, pages, site.language,
                 tuple(form for form in site.forms if form.id not in carried), site.services,
@@ -227,11 +226,6 @@ def _settled(moved: Iterable[Moved], pages: Iterable[LivePage]) -> tuple[Moved, 
         if one.slug not in standing and (not one.page or one.page in there):
             found.setdefault(one.slug, one)
     return tuple(found.values())
-
-
-def _with_forms(page: LivePage, before: Live) -> LivePage:
-    """Return a page that an earlier Needle sent with all forms of then as its own."""
-    return page if page.forms else msgspec.structs.replace(page, forms=before.forms)
 
 
 def _live_page(site: Site, made: MadePage, at: str, before: LivePage | None) -> LivePage:

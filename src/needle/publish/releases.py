@@ -365,7 +365,9 @@ def _adopting(store: Releases, live: Live) -> Release:
     for path in assets:
         _take_in(store, path, files)
     held = tuple(path for path in assets if path in files)
-    pages = [msgspec.structs.replace(page, files=held) for page in pages]
+    # The forms of the site were those of every page then.
+    pages = [msgspec.structs.replace(page, files=held, forms=page.forms or live.forms)
+             for page in pages]
     at = max((page.sent_at for page in pages), default="2026-01-01T00:00:00+00:00")
     return Release(fresh_id(datetime.fromisoformat(at)), at,
                    msgspec.structs.replace(live, pages=tuple(pages)), files, sent)
