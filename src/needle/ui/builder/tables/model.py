@@ -43,10 +43,11 @@ class TableModel(QAbstractTableModel):
         if table is self.table and wanted == self._wanted:
             return
         old, self.table, self._wanted = self.table, table, wanted
-        found = [row for row in table.rows if _has(row, wanted)] if table else []
+        rows = table.rows if table is not None else ()
+        found = [row for row in rows if _has(row, wanted)] if wanted else rows
         same = (old is not None and table is not None and old.columns == table.columns
                 and len(found) == len(self.rows)
-                and all(a.id == b.id for a, b in zip(found, self.rows, strict=True)))
+                and all(a is b or a.id == b.id for a, b in zip(found, self.rows, strict=True)))
         if same:
             changed = [n for n, (a, b) in enumerate(zip(found, self.rows, strict=True))
                        if a is not b]
@@ -146,4 +147,4 @@ class TableModel(QAbstractTableModel):
 
 def _has(row: TableRow, wanted: str) -> bool:
     low = wanted.casefold()
-    return not low or any(low in cell.casefold() for cell in row.cells)
+    return any(low in cell.casefold() for cell in row.cells)
