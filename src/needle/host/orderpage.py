@@ -14,7 +14,8 @@ __all__ = ["buttons", "order_page", "sums_table"]
 _PAGE = Markup(
     '<!DOCTYPE html><html lang="{language}"><head><meta charset="utf-8"><title>{title}</title>'
     '<meta name="viewport" content="width=device-width,initial-scale=1">'
-    '<meta name="robots" content="noindex">{onward}<style>{css}</style></head><body>'
+    '<meta name="robots" content="noindex"><meta name="description" content="{title}">'
+    '{onward}<style>{css}</style></head><body>'
     '<header><a href="/">{name}</a></header><main><h1>{title}</h1>{inside}</main></body></html>')
 _CSS = (
     "*{{box-sizing:border-box}}body{{margin:0;color:{ink};background:{paper};"
