@@ -3,7 +3,7 @@
 from unittest import mock
 
 import msgspec
-from PyQt6.QtWidgets import QFileDialog
+from PyQt6.QtWidgets import QFileDialog, QLabel
 
 from needle.core.edit.forms import change_form
 from needle.core.edit.shop import change_shop
@@ -214,6 +214,9 @@ class OrderBookTest(DeskTest):
         self.assertIn("Name: N2", book.about.text())
         cell = book.lines.item(0, 0)
         self.assertEqual(cell.text() if cell else "", "Torch <b>")
+        self.until(lambda: [one.text() for one in book.sums.findChildren(QLabel)
+                            if one.isVisible()] == [
+                                "By post", "£0", "Total", "£24", "of which tax, 20 %", "£4"])
         shown = {state for state, made in book.becomes.items() if made.isVisible()}
         self.assertEqual(shown, {"paid", "sent", "cancelled"})
         book.becomes["paid"].click()
@@ -311,8 +314,8 @@ class OrderBookTest(DeskTest):
             book.ask_export()
         lines = out.read_text("utf-8-sig").splitlines()
         self.assertEqual(len(lines), 2)
-        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,,,0.00,By post,0.00,4.00,24.00,GBP",
-                      lines[1])
+        self.assertIn("n1@mail.example,Torch <b>,,1,24.00,24.00,,,0.00,By post,0.00,,4.00,24.00,"
+                      "GBP", lines[1])
         pdf = self.folder.parent / "list.pdf"
         with mock.patch.object(QFileDialog, "getSaveFileName", return_value=(str(pdf), "")):
             book.ask_list()

@@ -15,6 +15,7 @@ _PAGE = Markup(
     '<!DOCTYPE html><html lang="{language}"><head><meta charset="utf-8"><title>{title}</title>'
     '<meta name="viewport" content="width=device-width,initial-scale=1">'
     '<meta name="robots" content="noindex"><meta name="description" content="{title}">'
+    '<link rel="icon" href="data:,">'
     '{onward}<style>{css}</style></head><body>'
     '<header><a href="/">{name}</a></header><main><h1>{title}</h1>{inside}</main></body></html>')
 _CSS = (

@@ -25,6 +25,7 @@ from needle.ui.cards import Card, Table, button, label
 from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.measure.orderdialogs import BackDialog, BilledDialog
+from needle.ui.measure.sums import Sums
 from needle.ui.outcomes import Outcomes
 from needle.ui.session import Session
 from needle.ui.words import set_tip
@@ -73,7 +74,7 @@ class OrderBook(QWidget):
         self.about = label("", wrap=True)
         self.lines = Table(tr("What is ordered"), (tr("Thing"), tr("Pieces"), tr("Sum")), 0,
                            right=(1, 2))
-        self.sums = label("", wrap=True)
+        self.sums = Sums()
         self.money = label("", wrap=True)
         self.back = button(tr("Pay back…"), self.ask_back)
         self.becomes = {state: button(words, partial(self.become, state))
@@ -188,15 +189,7 @@ class OrderBook(QWidget):
         self.lines.show_rows([(f"{line.thing}{_BY.get(line.by, '')}", f"{line.pieces}",
                                self._amount(order, line.total)) for line in order.lines])
         self.lines.fit_height(8)
-        sums = [(tr("Coupon {code}", code=order.coupon.code), f"-{order.discount}")] \
-            if order.coupon is not None else []
-        sums += [(order.way, order.carriage)] if order.way else []
-        sums += [order.tip] if order.tip is not None else []
-        self.sums.setText("\n".join([
-            *(f"{name}: {self._amount(order, amount)}" for name, amount in sums),
-            tr("To pay: {total}", total=self._amount(order, order.total)),
-            *(tr("Tax, {percent} %: {tax}", percent=percent, tax=self._amount(order, tax))
-              for percent, _, tax in order.taxes if Decimal(tax))]))
+        self.sums.show_order(order, partial(self._amount, order))
         self.money.setText("\n".join(self._money(order)))
         self.money.setVisible(bool(self.money.text()))
         self.back.setVisible(refundable(self._outcomes.engine, order.id) > 0)
@@ -205,7 +198,7 @@ class OrderBook(QWidget):
 
     def _money(self, order: Order) -> list[str]:
         """Return what is known of how an order was paid, and paid back."""
-        told = [tr("Paid: {name}", name=order.pay.name)] if order.pay.name else []
+        told = [tr("Payment: {name}", name=order.pay.name)] if order.pay.name else []
         for payment in payments_of(self._outcomes.engine, order.id):
             told.append(f"{_when(payment.at_ms)} · {self._amount(order, payment.amount)} · "
                         f"{_PAYMENTS[payment.state]}"
