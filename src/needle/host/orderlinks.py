@@ -179,7 +179,8 @@ def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
         rows.append((order.tip.name, amount(order.tip.amount)))
     rows += [(say("cart-tax-on", percent=percent).in_language(language), amount(tax))
              for percent, _, tax in order.taxes if Decimal(tax) and _on_top(order)]
-    rows.append((say("cart-total").in_language(language), amount(order.total)))
+    rows.append((say("cart-total" if order.open else "paper-total").in_language(language),
+                 amount(order.total)))
     made = [("again", say("order-again").in_language(language))] \
         if live is not None and live.shop.table else []
     if order.state in _OPEN:

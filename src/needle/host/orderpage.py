@@ -21,7 +21,7 @@ _PAGE = Markup(
 _CSS = (
     "*{{box-sizing:border-box}}body{{margin:0;color:{ink};background:{paper};"
     "font:1.0625rem/1.6 'IBM Plex Sans',system-ui,sans-serif}}"
-    "header{{background:{ink};padding:18px max(20px,calc(50% - 20rem))}}"
+    "header{{background:{ink};padding:18px max(20px,calc(50% - 20rem + 20px))}}"
     "header a{{color:{paper};font-weight:600;text-decoration:none}}"
     "main{{max-width:40rem;margin:0 auto;padding:40px 20px 72px;overflow-wrap:break-word}}"
     "h1{{font-size:1.75rem;line-height:1.2;margin:0 0 20px}}a{{color:inherit}}"
