@@ -181,6 +181,31 @@ class FaultTest(PayTest):
         self.assertIn("is paid", self.pays(who, go).text)
         self.assertEqual(len(self.at_desk("payments")), 1)
 
+    def test_while_the_disk_is_full_nobody_is_told_otherwise_and_then_it_is_paid(self) -> None:
+        who = self.buyer()
+        go = self.ordered(who)
+        shown = go.replace("/pay/", "/order/", 1)
+        desk = self.onward(who, go)
+        with self.engine.begin() as connection:
+            connection.exec_driver_sql(
+                "CREATE TRIGGER disk_full BEFORE UPDATE ON payments BEGIN "
+                "SELECT RAISE(ABORT, 'database or disk is full'); END")
+        (there,) = self.at_desk("payments")
+        httpx.post(desk, data={"do": "pay"}, trust_env=False, timeout=30)
+        back = who.get(shown)
+        self.assertEqual(back.status_code, 200)
+        self.assertIn("It waits to be paid.", back.text)
+        again = who.get(go)
+        self.assertEqual((again.status_code, again.headers["retry-after"]), (503, "60"))
+        self.assertIn("cannot be kept or looked up just now", again.text)
+        told = {"id": there["id"], "state": "paid", "amount": "19.00", "currency": "GBP"}
+        self.assertEqual(self.call(told), 503, "the service is to call again")
+        with self.engine.begin() as connection:
+            connection.exec_driver_sql("DROP TRIGGER disk_full")
+        self.assertTrue(wait_for(lambda: self.only().state == "paid"))
+        self.assertEqual([one.state for one in payments_of(self.engine, self.only().id)],
+                         ["paid"])
+
     def test_another_amount_never_counts_as_paid(self) -> None:
         who = self.buyer()
         self.break_service("pay", "other")

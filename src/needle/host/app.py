@@ -2,12 +2,14 @@
 
 import asyncio
 import contextlib
+import logging
 import mimetypes
 from collections.abc import AsyncIterator
 from pathlib import Path
 
 import anyio.to_thread
 from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
 from starlette.applications import Starlette
 from starlette.middleware import Middleware
 from starlette.middleware.gzip import GZipMiddleware
@@ -21,7 +23,7 @@ from needle.core.render.policy import reaching
 from needle.core.shop.cartmarkup import with_cart
 from needle.core.values.language import ENGLISH
 from needle.host.accounts import AccountDesk
-from needle.host.answers import word
+from needle.host.answers import said, word
 from needle.host.calling import CallingDesk
 from needle.host.carts import CartDesk
 from needle.host.certifying import CertificateKeeper, names_of
@@ -68,6 +70,7 @@ from needle.store.seals import Seals
 
 __all__ = ["make_app"]
 
+_log = logging.getLogger(__name__)
 _REMEMBERED_S = 180 * 86_400
 # Deliveries that wait for slow services must not keep visitors waiting.
 _THREADS = 100
@@ -120,6 +123,16 @@ class _Host:
         """What is wrong with what is live, or with its certificate; empty if nothing is."""
         return ("the list of live pages is broken" if self._live.fault else "") or (
             self.keeper.fault or self.schedule.fault or self.weekly.fault or self.left.fault)
+
+    async def not_kept(self, request: Request, error: Exception) -> Response:
+        """Answer where the database did not do what was asked: its disk is full, or it is away."""
+        _log.error("the database failed at %s: %s", request.scope["route"].path
+                   if "route" in request.scope else "a route", type(error).__name__)
+        live = self._live.live()
+        answer = said("application/json" in request.headers.get("accept", ""), 503,
+                      say("host-not-kept"), live.language if live is not None else ENGLISH)
+        answer.headers["Retry-After"] = "60"
+        return answer
 
     def own_hosts(self) -> frozenset[str]:
         """Return the names under which the site is reached, with their ports where known."""
@@ -278,5 +291,5 @@ def make_app(project: Path, engine: Engine, setting: HostSetting = HostSetting()
     return Starlette(lifespan=lifespan, middleware=[
         Middleware(SafeHeaders), Middleware(OwnName, keeper=host.keeper),
         Middleware(BodyLimits, limits=_BODIES, otherwise=LONGEST_REPORT),
-        Middleware(GZipMiddleware)],
+        Middleware(GZipMiddleware)], exception_handlers={SQLAlchemyError: host.not_kept},
         routes=[health_route(engine, supervisor, lambda: host.fault), *host.routes()])

@@ -12,6 +12,7 @@ import anyio
 import anyio.to_thread
 from markupsafe import Markup
 from sqlalchemy import Engine
+from sqlalchemy.exc import SQLAlchemyError
 from starlette.requests import Request
 from starlette.responses import RedirectResponse, Response
 from starlette.routing import Route
@@ -127,10 +128,16 @@ class PayDesk:
         return payment._replace(state="open", reference=begun.reference, go=begun.go)
 
     async def look_for(self, order: Order) -> None:
-        """Ask how an order's payment stands, for somebody who comes back from paying it."""
-        with anyio.move_on_after(_LOOK_S):
-            await anyio.to_thread.run_sync(partial(self._look_all, order.id),
-                                           abandon_on_cancel=True)
+        """Ask how an order's payment stands, for somebody who comes back from paying it.
+
+        What cannot be stored now is asked again later.
+        """
+        try:
+            with anyio.move_on_after(_LOOK_S):
+                await anyio.to_thread.run_sync(partial(self._look_all, order.id),
+                                               abandon_on_cancel=True)
+        except SQLAlchemyError as error:
+            _log.error("how a payment stands was not stored (%s)", type(error).__name__)
 
     def _look_all(self, order_id: int) -> None:
         for payment in payments_of(self._engine, order_id):

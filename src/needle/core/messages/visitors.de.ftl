@@ -153,6 +153,7 @@ host-page-off = Die Seite { $address } wurde gerade abgeschaltet.
 host-page-gone = Die Seite { $address } gibt es nicht mehr.
 host-part-gone = Dieses Formular gibt es hier nicht mehr.
 host-no-file = Diese Datei gibt es nicht.
+host-not-kept = Das kann gerade nicht gespeichert oder nachgesehen werden. Bitte versuchen Sie es in einer Weile noch einmal.
 host-site-down = Diese Website kann gerade nicht gezeigt werden. Ihr Betreiber weiß, warum.
 host-form-gone = Dieses Formular gibt es nicht mehr.
 host-form-key = Das ist kein Schlüssel eines Formulars.

@@ -165,6 +165,7 @@ host-page-off = The page { $address } was taken off just now.
 host-page-gone = The page { $address } is gone for good.
 host-part-gone = This form is no longer here.
 host-no-file = There is no such file.
+host-not-kept = This cannot be kept or looked up just now. Please try again in a while.
 host-site-down = This site cannot be shown just now. Its owner has been told why.
 host-form-gone = This form is no longer there.
 host-form-key = This is not the key of a form.

@@ -153,6 +153,7 @@ host-page-off = La página { $address } acaba de retirarse.
 host-page-gone = La página { $address } ya no existe.
 host-part-gone = Este formulario ya no está aquí.
 host-no-file = Ese archivo no existe.
+host-not-kept = Esto no se puede guardar ni consultar en este momento. Inténtelo de nuevo dentro de un rato.
 host-site-down = Este sitio no puede mostrarse ahora. Su responsable sabe por qué.
 host-form-gone = Este formulario ya no existe.
 host-form-key = Esto no es la clave de un formulario.

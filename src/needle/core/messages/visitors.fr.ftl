@@ -153,6 +153,7 @@ host-page-off = La page { $address } vient d’être retirée.
 host-page-gone = La page { $address } n’existe plus.
 host-part-gone = Ce formulaire n’est plus ici.
 host-no-file = Ce fichier n’existe pas.
+host-not-kept = Ceci ne peut pas être gardé ou retrouvé pour l’instant. Réessayez dans un moment.
 host-site-down = Ce site ne peut pas être affiché pour le moment. Son propriétaire sait pourquoi.
 host-form-gone = Ce formulaire n’existe plus.
 host-form-key = Ceci n’est pas la clé d’un formulaire.

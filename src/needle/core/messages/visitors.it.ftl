@@ -153,6 +153,7 @@ host-page-off = La pagina { $address } è stata appena tolta.
 host-page-gone = La pagina { $address } non esiste più.
 host-part-gone = Questo modulo non è più qui.
 host-no-file = Questo file non esiste.
+host-not-kept = Al momento non è possibile conservarlo o consultarlo. Riprovi tra un po’.
 host-site-down = Questo sito ora non può essere mostrato. Chi lo gestisce sa perché.
 host-form-gone = Questo modulo non c’è più.
 host-form-key = Questa non è la chiave di un modulo.

@@ -153,6 +153,7 @@ host-page-off = De pagina { $address } is zojuist weggehaald.
 host-page-gone = De pagina { $address } bestaat niet meer.
 host-part-gone = Dit formulier staat hier niet meer.
 host-no-file = Dat bestand is er niet.
+host-not-kept = Dit kan nu niet worden bewaard of opgezocht. Probeer het over een poosje nog eens.
 host-site-down = Deze site kan nu niet worden getoond. De eigenaar weet waarom.
 host-form-gone = Dit formulier is er niet meer.
 host-form-key = Dit is niet de sleutel van een formulier.
