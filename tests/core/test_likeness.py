@@ -122,6 +122,24 @@ class FindingTest(unittest.TestCase):
         np.testing.assert_allclose(likeness.whole, likeness.whole.T)
         np.testing.assert_allclose(np.diagonal(likeness.whole), 1.0)
 
+    def test_a_hundred_pages_that_only_name_another_town_are_copies(self) -> None:
+        dice = random.Random(8)
+        towns = [f"{dice.choice(('Ash', 'Elm', 'Oak'))}{n} Green" for n in range(100)]
+        said = " ".join(dice.choice(_WORDS) for _ in range(40))
+
+        def named(town: str, more: str = "") -> Page:
+            page = page_with(f"In {town} {said} near {town}. {more}", f"{town} evening",
+                             f"An evening in {town}")
+            return msgspec.structs.replace(page, row=msgspec.structs.replace(
+                page.row, label=town))
+
+        likeness = likeness_of([named(town) for town in towns])
+        self.assertTrue((likeness.body > 0.999).all() and (likeness.most() > FLOOR).all())
+        own = [" ".join(f"{dice.choice('abcdefgh')}{dice.randrange(9000)}" for _ in range(60))
+               for _ in towns]
+        likeness = likeness_of([named(*pair) for pair in zip(towns, own, strict=True)])
+        self.assertTrue((likeness.most() < FLOOR).all())
+
     def test_title_and_headline_are_weighed_apart(self) -> None:
         one, other = page_with("a b c d", "Same", "Same"), page_with("e f g h", "Same", "Same")
         likeness = likeness_of([one, other])

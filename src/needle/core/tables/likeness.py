@@ -3,8 +3,10 @@
 Two looks at the visible words: runs of three words that two pages share (resemblance of shingle
 sets, Broder 1997: |A ∩ B| / |A ∪ B|), and the cosine of their TF-IDF vectors (Salton; smoothed as
 ln((1 + n) / (1 + df)) + 1, tf as counted, vectors of length 1). The first sees copies, the second
-that the same is told in other words; their mean counts. Title and headline are looked at by
-themselves and weighed apart, since a search shows little else.
+that the same is told in other words: their mean counts, or the first where it is larger. In the
+runs the name of a page's row is no word of its own, so pages that say the same of each town but for
+its name are copies, however much weight a name has that no other page knows. Title and headline are
+looked at by themselves and weighed apart, since a search shows little else.
 """
 
 import hashlib
@@ -51,6 +53,8 @@ _SHINGLE = 3
 _BODY, _TITLE, _HEADLINE = 0.8, 0.1, 0.1
 _WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)*")
 _EVERYWHERE = len(Width)
+# No word is like it.
+_NAME = "*"
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +63,7 @@ class Features:
 
     Attributes:
         words, counts: Words of the body, and how often each stands there.
-        shingles: Runs of three words of the body.
+        shingles: Runs of three words of the body, the name of the row aside.
         title, headline: Words there.
     """
 
@@ -116,7 +120,7 @@ def weighed(shingles: Matrix, products: Matrix, title: Matrix, headline: Matrix)
         shingles, title, headline: Resemblances.
         products: As `tfidf_products` returns them.
     """
-    body = (shingles + _cosine(products)) / 2
+    body = np.maximum(shingles, (shingles + _cosine(products)) / 2)
     return Likeness(_BODY * body + _TITLE * title + _HEADLINE * headline, body, title, headline)
 
 
@@ -128,13 +132,27 @@ def features_of(page: Page) -> "Features":
 def _read(page: Page) -> Features:
     nodes = _seen(page)
     words = [word for line in _lines(page) for word in _words_in(line)]
+    name = _words_in(page.row.label)
     counts = Counter(map(_number, words))
     head = next((line for node in nodes if isinstance(node, Heading) and node.rank == 1
                  for line in plain_lines(node)), "")
     return Features(
         np.fromiter(counts.keys(), np.int64, len(counts)),
         np.fromiter(counts.values(), np.float64, len(counts)),
-        _set_of(shingles_in(words)), _set_of(_words_in(page.title)), _set_of(_words_in(head)))
+        _set_of(shingles_in(_unnamed(words, name))),
+        _set_of(_words_in(page.title)), _set_of(_words_in(head)))
+
+
+def _unnamed(words: list[str], name: list[str]) -> list[str]:
+    """Return words with something that stands for a name wherever that is."""
+    if not name:
+        return words
+    found, at = list[str](), 0
+    while at < len(words):
+        named = words[at:at + len(name)] == name
+        found.append(_NAME if named else words[at])
+        at += len(name) if named else 1
+    return found
 
 
 def _seen(page: Page) -> list[Node]:
