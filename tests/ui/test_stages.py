@@ -778,6 +778,14 @@ class WindowTest(StageTest):
                 QTest.keyClick(self.window.finder.line, Qt.Key.Key_Return)
                 self.until(holds)
 
+    def test_what_begins_with_all_that_was_typed_goes_before_what_is_like_it(self) -> None:
+        self.window.open_finder()
+        finder = self.window.finder
+        QTest.keyClicks(finder.line, "read a table")
+        first = [item.text() for n in range(2) if (item := finder.list.item(n)) is not None]
+        self.assertTrue(all(words.startswith("Read ") for words in first), first)
+        finder.reject()
+
     def test_every_command_has_words_and_no_two_share_a_shortcut(self) -> None:
         commands = self.window.commands.all()
         keys = [c.keys for c in commands if c.keys]

@@ -105,7 +105,9 @@ class Finder(QDialog):
         names = [f"{thing.words} {thing.note}".casefold() for thing in self._things]
         hits = process.extract(asked, names, scorer=fuzz.WRatio, limit=_MOST, score_cutoff=55)
         near = {index: score for _, score, index in hits}
-        # What holds the very words comes first, and first of all what begins with them.
+        # What has words that begin with all that was typed goes before what is merely like it; what
+        # holds the very words before that, and first of all what begins with them.
+        near |= {index: 102.0 for index, name in enumerate(names) if _begins_all(asked, name)}
         near |= {index: 120.0 if name.startswith(asked) else 105.0
                  for index, name in enumerate(names)
                  if asked in self._things[index].words.casefold()}
@@ -126,3 +128,9 @@ class Finder(QDialog):
             self.list.setCurrentRow(max(0, min(last, self.list.currentRow() + step)))
             return True
         return super().eventFilter(watched, event)
+
+
+def _begins_all(asked: str, name: str) -> bool:
+    """Whether each word that was typed begins a word of a name."""
+    parts = name.split()
+    return all(any(part.startswith(word) for part in parts) for word in asked.split())
