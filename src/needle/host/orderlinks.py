@@ -172,13 +172,13 @@ def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
     rows = [(f"{line.pieces} × {line.thing}", amount(line.total)) for line in order.lines]
     if order.coupon is not None:
         rows.append((say("coupon-off", code=order.coupon.code).in_language(language),
-                     amount(f"-{order.discount}")))
+                     amount(order.off)))
     if order.way:
         rows.append((order.way, amount(order.carriage)))
     if order.tip is not None:
         rows.append((order.tip.name, amount(order.tip.amount)))
     rows += [(say("cart-tax-on", percent=percent).in_language(language), amount(tax))
-             for percent, _, tax in order.taxes if Decimal(tax) and _on_top(order)]
+             for percent, _, tax in order.taxes if Decimal(tax) and order.taxed_on_top]
     rows.append((say("cart-total" if order.open else "paper-total").in_language(language),
                  amount(order.total)))
     made = [("again", say("order-again").in_language(language))] \
@@ -195,10 +195,3 @@ def _shown(order: Order, live: Live | None, money: list[Message], pay: str,
         say("account").in_language(language)) if form is not None and form.letter else Markup("")
     return order_page(200, live, told, said + now + sums_table(rows) + offered(
         offer, order, language) + buttons(*made) + account)
-
-
-def _on_top(order: Order) -> bool:
-    """Whether tax comes on top of the prices of an order."""
-    before = Decimal(order.things) - Decimal(order.discount) + Decimal(order.carriage) + (
-        Decimal(order.tip.amount) if order.tip is not None else 0)
-    return Decimal(order.total) > before

@@ -45,7 +45,7 @@ def invoice_pdf(order: Order, made: Invoice, site: Site) -> bytes:
     sums = [(words("cart-things"), words.amount(order.things))]
     if Decimal(order.discount):
         code = order.coupon.code if order.coupon is not None else ""
-        sums.append((words("coupon-off", code=code), words.amount(f"-{order.discount}")))
+        sums.append((words("coupon-off", code=code), words.amount(order.off)))
     if order.way:
         sums.append((order.way, words.amount(order.carriage)))
     if order.tip is not None:

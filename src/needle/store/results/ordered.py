@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from decimal import Decimal
 from typing import NamedTuple
 
 from needle.core.shop.pricing import Priced
@@ -120,6 +121,17 @@ class NewOrder:
     tip: Tip | None = None
     cart: str = ""
     reserved_ms: int = 0
+
+    @property
+    def off(self) -> str:
+        """What the coupon takes off, as an amount below zero; "0.00" where that is nothing."""
+        return f"-{self.discount}" if Decimal(self.discount) else self.discount
+
+    @property
+    def taxed_on_top(self) -> bool:
+        """Whether tax comes on top of its prices."""
+        return Decimal(self.total) > sum(map(Decimal, (
+            self.things, self.off, self.carriage, self.tip.amount if self.tip is not None else 0)))
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

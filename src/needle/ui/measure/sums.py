@@ -17,15 +17,14 @@ _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
 def sums_of(order: Order) -> list[tuple[str, str]]:
     """Return what an order comes to besides its things: what, and how much."""
-    rows = [(tr("Coupon {code}", code=order.coupon.code), f"-{order.discount}")] \
+    rows = [(tr("Coupon {code}", code=order.coupon.code), order.off)] \
         if order.coupon is not None else []
     rows += [(order.way, order.carriage)] if order.way else []
     rows += [order.tip] if order.tip is not None else []
     taxes = [(percent, tax) for percent, _, tax in order.taxes if Decimal(tax)]
-    before = sum((Decimal(amount) for _, amount in rows), Decimal(order.things))
     total = (tr("Total"), order.total)
     # Tax that the prices hold is told below the total, other tax above it.
-    if Decimal(order.total) <= before:
+    if not order.taxed_on_top:
         return [*rows, total, *((tr("of which tax, {percent} %", percent=percent), tax)
                                 for percent, tax in taxes)]
     return [*rows, *((tr("Tax, {percent} %", percent=percent), tax)
