@@ -20,6 +20,8 @@ _SEPARATORS = ",;\t|"
 _LOOKED_AT = 30
 # A cell that begins so is worked out by spreadsheets; as words it begins with a quote mark more.
 _FORMULA = re.compile(r"'*[=+\-@\t\r]")
+# Looked at first, since nearly no cell begins so.
+_FORMULA_BEGINS = "'=+-@\t\r"
 
 
 class SheetError(CoreError):
@@ -160,7 +162,8 @@ def written(names: Sequence[str], rows: Iterable[Sequence[str]]) -> bytes:
     out = io.StringIO(newline="")
     writer = csv.writer(out, lineterminator="\r\n")
     for row in (names, *rows):
-        writer.writerow([f"'{cell}" if _works(cell) else cell for cell in row])
+        writer.writerow([f"'{cell}" if cell and cell[0] in _FORMULA_BEGINS and _works(cell)
+                         else cell for cell in row])
     return out.getvalue().encode("utf-8-sig")
 
 

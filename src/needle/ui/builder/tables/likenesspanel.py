@@ -23,12 +23,16 @@ from needle.core.values.tables import Table
 from needle.ui.builder.tables.matrix import MatrixView, painted
 from needle.ui.cards import label
 from needle.ui.language import tr
+from needle.ui.timers import once
 
 __all__ = ["LikenessPanel"]
 
 _PAIRS = 40
 # So many pages are compared; of more, the first.
 MOST = 1000
+# Of many pages, all are compared again only once nobody has typed for a moment: two threads that
+# compute share one turn.
+_MANY, _QUIET_MS = 300, 400
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +98,8 @@ class LikenessPanel(QWidget):
         self._told.worked_out.connect(self._on_worked_out)
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
+        self._quiet = once(self)
+        self._quiet.timeout.connect(self._begin)
         self._wanted: Sequence[Page] | None = None
         self.pages: Sequence[Page] = ()
         self.likeness: Likeness | None = None
@@ -109,13 +115,19 @@ class LikenessPanel(QWidget):
             return
         self._wanted = pages
         self._pool.clear()
+        self._quiet.stop()
         if len(pages) > 1:
-            self._pool.start(_Job(self._told, pages, self._compared))
+            self._quiet.start(_QUIET_MS if len(pages) > _MANY else 0)
         else:
             self._show_none()
 
+    def _begin(self) -> None:
+        if self._wanted is not None:
+            self._pool.start(_Job(self._told, self._wanted, self._compared))
+
     def end(self) -> None:
         """Wait for what is under way."""
+        self._quiet.stop()
         self._pool.clear()
         self._pool.waitForDone()
 
