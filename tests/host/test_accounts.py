@@ -1,5 +1,7 @@
 """All orders of a person: asked for by address, seen by letter alone."""
 
+from concurrent.futures import ThreadPoolExecutor
+
 import msgspec
 
 from needle.core.edit.forms import change_form
@@ -96,6 +98,18 @@ class AccountTest(ShopTest):
         with self.engine.connect() as connection:
             self.assertEqual(len(connection.execute(outbox.select().where(
                 outbox.c.route == "orders")).all()), 5)
+
+    def test_two_who_ask_at_once_are_told_the_same(self) -> None:
+        self.buys("Torch", "ann@mail.example", "a" * 32)
+        with ThreadPoolExecutor(4) as pool:
+            told = list(pool.map(self.ask, ["ann@mail.example"] * 4))
+        self.assertEqual(len(set(told)), 1)
+        self.assertIn(SENT, told[0])
+
+    def test_very_many_from_one_place_are_refused_in_words(self) -> None:
+        codes = [self.buyer().post("/_needle/orders", data={"email": f"n{n}@mail.example"})
+                 .status_code for n in range(12)]
+        self.assertEqual(codes, [200] * 10 + [429] * 2)
 
     def test_a_shop_without_letters_says_so(self) -> None:
         self.made = change_form(self.made, FORM, lambda form: msgspec.structs.replace(

@@ -69,10 +69,11 @@ class AccountDesk:
                 *(say(words).in_language(language)
                   for words in ("account-how", "account-email", "account-send"))))
         sent = await read_fields(request) or {}
-        if self._asked.count(address_of(request), now_ms()) <= _MOST_A_RANGE:
-            await anyio.to_thread.run_sync(
-                ask_account, self._engine, sent.get("email", "")[:254], ACCOUNT, now_ms())
-            self._deliverer.wake()
+        if self._asked.count(address_of(request), now_ms()) > _MOST_A_RANGE:
+            return word(429, say("account-many"), language)
+        await anyio.to_thread.run_sync(
+            ask_account, self._engine, sent.get("email", "")[:254], ACCOUNT, now_ms())
+        self._deliverer.wake()
         return order_page(200, live, title, Markup("<p>{}</p>").format(
             say("account-sent").in_language(language)))
 

@@ -126,8 +126,9 @@ class _Host:
 
     async def not_kept(self, request: Request, error: Exception) -> Response:
         """Answer where the database did not do what was asked: its disk is full, or it is away."""
-        _log.error("the database failed at %s: %s", request.scope["route"].path
-                   if "route" in request.scope else "a route", type(error).__name__)
+        # Without the address: it may hold a seal.
+        _log.error("the database failed at %s: %s", getattr(
+            request.scope.get("endpoint"), "__qualname__", "?"), type(error).__name__)
         live = self._live.live()
         answer = said("application/json" in request.headers.get("accept", ""), 503,
                       say("host-not-kept"), live.language if live is not None else ENGLISH)

@@ -88,7 +88,8 @@ def openapi() -> dict[str, Any]:
                 "404": {"description": "This shop writes no letters"}}},
             "post": {"summary": "Have a link to all orders of an address sent to it", "responses": {
                 "200": {"description": "The same whether there are any"},
-                "404": {"description": "This shop writes no letters"}}}},
+                "404": {"description": "This shop writes no letters"},
+                "429": {"description": "Too many were asked for from here"}}}},
         "/_needle/orders/{lead}/{seal}": {
             "get": {"summary": "All orders of a person, for whoever has the letter", "responses": {
                 "200": {"description": "The orders"},

@@ -1,5 +1,7 @@
 """All orders of one person: who asks for them gets a letter, and only that leads to them."""
 
+import secrets
+
 from sqlalchemy import Engine, func, insert, select
 
 from needle.core.leads.people import normal_address
@@ -32,15 +34,14 @@ def ask_account(engine: Engine, email: str, route: Id, at_ms: int) -> bool:
             .where(leads.c.person == person).order_by(orders.c.id.desc()).limit(1)).first()
         if lead is None:
             return False
-        its = select(func.count()).select_from(outbox).join(
+        written = connection.execute(select(func.count()).select_from(outbox).join(
             leads, leads.c.id == outbox.c.lead).where(
-                leads.c.person == person, outbox.c.route == route)
-        number = connection.execute(its).scalar_one()
-        if connection.execute(its.where(outbox.c.due > at_ms - _DAY_MS)).scalar_one() \
-                >= _MOST_A_DAY:
+                leads.c.person == person, outbox.c.route == route,
+                outbox.c.due > at_ms - _DAY_MS)).scalar_one()
+        if written >= _MOST_A_DAY:
             return False
         connection.execute(insert(outbox).values(
-            lead=lead.id, route=route, key=f"{lead.key[:40]}-{route}-{number}", state="waiting",
+            lead=lead.id, route=route, key=f"{route}-{secrets.token_hex(16)}", state="waiting",
             lane=lane_of(route, person), due=at_ms, result="", result_at=0))
         return True
 

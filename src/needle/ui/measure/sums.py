@@ -15,8 +15,9 @@ __all__ = ["Sums", "sums_of"]
 _RIGHT = Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
 
 
-def sums_of(order: Order) -> list[tuple[str, str]]:
-    """Return what an order comes to besides its things: what, and how much."""
+def sums_of(order: Order) -> tuple[list[tuple[str, str]], int]:
+    """Return what an order comes to besides its things: what, and how much; and the place of the
+    total among them."""
     rows = [(tr("Coupon {code}", code=order.coupon.code), order.off)] \
         if order.coupon is not None else []
     rows += [(order.way, order.carriage)] if order.way else []
@@ -26,9 +27,9 @@ def sums_of(order: Order) -> list[tuple[str, str]]:
     # Tax that the prices hold is told below the total, other tax above it.
     if not order.taxed_on_top:
         return [*rows, total, *((tr("of which tax, {percent} %", percent=percent), tax)
-                                for percent, tax in taxes)]
+                                for percent, tax in taxes)], len(rows)
     return [*rows, *((tr("Tax, {percent} %", percent=percent), tax)
-                     for percent, tax in taxes), total]
+                     for percent, tax in taxes), total], len(rows) + len(taxes)
 
 
 class Sums(QWidget):
@@ -51,7 +52,8 @@ class Sums(QWidget):
             if (widget := item.widget()) is not None:
                 widget.hide()  # It goes a turn later.
                 widget.deleteLater()
-        for place, (name, amount) in enumerate(sums_of(order)):
-            role = "title" if name == tr("Total") else ""
+        rows, last = sums_of(order)
+        for place, (name, amount) in enumerate(rows):
+            role = "title" if place == last else ""
             self._grid.addWidget(label(name, role, wrap=True), place, 0)
             self._grid.addWidget(label(worded(amount), role), place, 1, _RIGHT)
