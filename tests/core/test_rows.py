@@ -8,11 +8,13 @@ import msgspec
 
 from needle.core.edit.history import History
 from needle.core.edit.looks import set_look
-from needle.core.edit.media import add_medium
+from needle.core.edit.media import add_medium, media_uses, unused_media
 from needle.core.edit.nodes import delete, insert, set_words
 from needle.core.edit.pages import duplicate_page, set_page, split_page
 from needle.core.edit.place import EditError
+from needle.core.edit.tracking import add_code, set_code
 from needle.core.kinds.picture import Picture
+from needle.core.leads.firing import once_a_master
 from needle.core.measure.places import pages_at, places_of
 from needle.core.render.context import Context
 from needle.core.render.document import live_body
@@ -25,6 +27,7 @@ from needle.core.tables.editing import (
     add_rows,
     delete_rows,
     move_rows,
+    put_table,
     rename_column,
     set_cells,
 )
@@ -42,7 +45,7 @@ from needle.core.tables.mastering import (
     unmake_master,
 )
 from needle.core.values.about import About
-from needle.core.values.tables import Condition, Fact, TableRow
+from needle.core.values.tables import Condition, Fact, TableColumn, TableRow
 from needle.core.values.words import Run, Text, plain, text
 from needle.store.media import PublishedPictures
 from tests.sites import PAGE, THANKS
@@ -314,6 +317,30 @@ class SnagTest(RowCase):
                       self.found(site))
         site = set_cells(self.site, self.table.id, [(self.rows[1].id, self.town, "")])
         self.assertIn(("rows-address", "1 row without a name to be told by"), self.found(site))
+
+    def test_pictures_that_rows_name_are_used(self) -> None:
+        site = add_medium(self.site, Medium(id="m1", name="Fenwater", file="fen.png", width=4,
+                                            height=3))
+        self.assertEqual(unused_media(site), ["m1"])
+        site = insert(site, Picture(id="pic"), "text1", "after")
+        self.assertEqual(media_uses(bind(site, PAGE, "pic", "medium", self.town))["m1"],
+                         ["Table Towns"])
+        column = TableColumn(id="shots", name="Shots", kind="pictures")
+        rows = tuple(TableRow(row.id, (*row.cells, "dome; FEN.png" if n else ""))
+                     for n, row in enumerate(self.rows))
+        site = put_table(site, msgspec.structs.replace(
+            self.table, columns=(*self.table.columns, column), rows=rows))
+        self.assertEqual(media_uses(site)["m1"], ["Table Towns"])
+        self.assertEqual(unused_media(site), [])
+
+    def test_a_code_of_the_page_reaches_the_pages_of_its_rows(self) -> None:
+        site, code = add_code(self.site)
+        site = set_code(site, code, reach=PAGE, on=True, html="<i></i>")
+        self.assertEqual([[one.id for one in site.tracking_on(page)]
+                          for page in expanded(site).pages], [[code]] * 3 + [[]])
+        # On all of them the same codes run: a trial visit opens the first.
+        self.assertEqual([page.name for page in once_a_master(expanded(site).pages)],
+                         ["Night: Harrowick", "Thanks"])
 
     def test_pictures_that_the_site_has_not(self) -> None:
         site = insert(self.site, Picture(id="pic", medium="m1"), "text1", "after")

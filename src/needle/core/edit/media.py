@@ -1,6 +1,6 @@
 """Edits of pictures, videos, files and fonts."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping
 
 import msgspec
 
@@ -14,8 +14,8 @@ from needle.core.values.media import Font, Medium
 from needle.core.values.node import Node
 from needle.core.values.widths import Width
 
-__all__ = ["add_fonts", "add_medium", "delete_media", "drop_family", "media_uses",
-           "replace_medium", "set_medium", "unused_media"]
+__all__ = ["add_fonts", "add_medium", "delete_media", "drop_family", "media_by_name",
+           "media_uses", "replace_medium", "set_medium", "unused_media"]
 
 
 def add_medium(site: Site, medium: Medium) -> Site:
@@ -76,7 +76,8 @@ def _pointed(site: Site, old: Id, new: Id) -> Site:
 
 
 def media_uses(site: Site) -> dict[Id, list[str]]:
-    """Return where each medium is used, by its id: names of pages, in order, each once."""
+    """Return where each medium is used, by its id: names of pages and tables, in order, each once.
+    """
     uses: dict[Id, dict[str, None]] = {medium.id: {} for medium in site.media}
 
     def note(medium: Id, where: str) -> None:
@@ -92,9 +93,34 @@ def media_uses(site: Site) -> dict[Id, list[str]]:
             for node in variant.nodes():
                 for _, medium in media_of(node):
                     note(medium, f"{page.name}, archived")
+    for medium, table in _in_rows(site):
+        note(medium, f"Table {table}")
     note(site.brand.mark.medium, "Sign of the site")
     note(site.brand.share.medium, "Share pictures")
     return {medium: list(places) for medium, places in uses.items()}
+
+
+def _in_rows(site: Site) -> Iterator[tuple[Id, str]]:
+    """Yield each medium that a row of a table names, and the table's name."""
+    named = media_by_name(site)
+    bound = {(page.master.table, one.column) for page in site.pages
+             for one in page.master.apart if one.field == "medium"}
+    for table in site.tables:
+        for place, column in enumerate(table.columns):
+            if column.kind in ("picture", "pictures") or (table.id, column.id) in bound:
+                for row in table.rows:
+                    for name in row.cells[place].split("; "):
+                        if medium := named.get(name.casefold()):
+                            yield medium.id, table.name
+
+
+def media_by_name(site: Site) -> Mapping[str, Medium]:
+    """Return the media of a site by their names and files, in small letters."""
+    found: dict[str, Medium] = {}
+    for medium in site.media:
+        for name in (medium.name, medium.file):
+            found.setdefault(name.casefold(), medium)
+    return found
 
 
 def unused_media(site: Site) -> list[Id]:

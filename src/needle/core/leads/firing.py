@@ -1,7 +1,7 @@
 """What a trial visit tells about tracking codes: which fired on a page, which did not, and why."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from urllib.parse import parse_qsl, urlsplit
 
@@ -9,9 +9,10 @@ from needle.core.edit.tracking import reach_words
 from needle.core.kinds.embed import Embed
 from needle.core.site.site import Page, Site
 from needle.core.values.counting import counted
+from needle.core.values.ids import Id
 from needle.core.values.tracking import TrackingCode
 
-__all__ = ["Asked", "Complaint", "Firing", "code_lines", "firings"]
+__all__ = ["Asked", "Complaint", "Firing", "code_lines", "firings", "once_a_master"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +59,15 @@ def code_lines(html: str) -> dict[str, range]:
         first = html.count("\n", 0, match.start()) + 1
         found[match.group(1)] = range(first, first + match.group(0).count("\n") + 1)
     return found
+
+
+def once_a_master(pages: Iterable[Page]) -> list[Page]:
+    """Return pages of which each holds other codes: of those that one page makes of a table's rows,
+    the first."""
+    first: dict[Id, Page] = {}
+    for page in pages:
+        first.setdefault(page.row.page or page.id, page)
+    return list(first.values())
 
 
 def firings(site: Site, page: Page, html: str, asked: Sequence[Asked],

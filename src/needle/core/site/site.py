@@ -292,7 +292,8 @@ class Site(Value, frozen=True):
     def tracking_on(self, page: Page) -> tuple[TrackingCode, ...]:
         """Return the tracking codes that are switched on and reach a page."""
         return tuple(code for code in self.tracking
-                     if code.on and code.reach in ("", page.folder or "-", page.id))
+                     if code.on and code.reach in (
+                         "", page.folder or "-", page.row.page or page.id))
 
     def codes(self, page: Page) -> tuple[Code, ...]:
         """Return the outside code that reaches a page: the site's, its folder's, its own."""

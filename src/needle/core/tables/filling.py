@@ -11,6 +11,7 @@ from typing import Any, NamedTuple
 
 import msgspec
 
+from needle.core.edit.media import media_by_name
 from needle.core.edit.pages import LONGEST_NAME, LONGEST_SLUG, slug_for
 from needle.core.edit.texts import with_lines
 from needle.core.kinds.gallery import Gallery
@@ -43,7 +44,6 @@ from needle.core.values.words import Run, Text, plain
 
 __all__ = [
     "filled_page",
-    "media_by_name",
     "rebuilt",
     "row_page_id",
     "shown_page",
@@ -264,15 +264,6 @@ def unfilled(typed: tuple[Text, ...], kept: tuple[Text, ...]) -> tuple[Text, ...
         return msgspec.structs.replace(run, words=left.pop(0) if len(left) > 1 else left[0])
 
     return tuple(tuple(map(back, line)) for line in typed)
-
-
-def media_by_name(site: Site) -> Mapping[str, Medium]:
-    """Return the media of a site by their names and files, in small letters."""
-    found: dict[str, Medium] = {}
-    for medium in site.media:
-        for name in (medium.name, medium.file):
-            found.setdefault(name.casefold(), medium)
-    return found
 
 
 class _Filling:

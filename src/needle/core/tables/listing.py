@@ -12,6 +12,7 @@ from typing import NamedTuple
 
 import msgspec
 
+from needle.core.edit.media import media_by_name
 from needle.core.kinds.rowlist import OF_ITS_OWN, RowEntry, RowList
 from needle.core.site.site import Medium, Page, Site
 from needle.core.tables.cells import shown
@@ -23,7 +24,7 @@ from needle.core.tables.choosing import (
     likened_by,
     own_row,
 )
-from needle.core.tables.filling import media_by_name, rebuilt
+from needle.core.tables.filling import rebuilt
 from needle.core.tables.goods import goods_of, linked_to
 from needle.core.tables.rowwords import RowWords, filled_text, tables_by_id
 from needle.core.tables.trail import pages_of_rows

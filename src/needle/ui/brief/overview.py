@@ -7,6 +7,7 @@ from PyQt6.QtGui import QIcon, QImage, QPixmap
 from PyQt6.QtWidgets import QGridLayout, QListWidgetItem, QVBoxLayout, QWidget
 
 from needle.core.render.context import Context
+from needle.core.tables.expanding import page_shown
 from needle.store.media import EditPictures
 from needle.ui.builder.stills import Stills
 from needle.ui.cards import Card, button, label, panel, picture_grid, picture_icon
@@ -77,7 +78,7 @@ class Overview(QWidget):
     def refresh(self) -> None:
         """Show the pages as they are now."""
         site = self._session.site
-        seen = (site.pages, site.brand, site.styles, site.media)
+        seen = (site.pages, site.brand, site.styles, site.media, site.tables)
         if seen == self._seen:
             return
         self._seen = seen
@@ -97,7 +98,8 @@ class Overview(QWidget):
             return
         site = self._session.site
         for page in site.pages[:_MOST_PAGES]:
-            context = Context(site, page, page.variants[0], "edit", EditPictures(), "/walk/")
+            shown = page_shown(site, page, None)
+            context = Context(site, shown, shown.variants[0], "edit", EditPictures(), "/walk/")
             self._stills.ask(context, _PAGE_PX, _ICON.width() * 2, partial(self._show, page.id),
                              highest=_HIGH_PX)
 

@@ -26,7 +26,7 @@ from needle.core.edit.tracking import (
     set_code,
     set_consent,
 )
-from needle.core.leads.firing import Firing
+from needle.core.leads.firing import Firing, once_a_master
 from needle.core.render.policy import named_hosts, open_host
 from needle.core.site.site import Page
 from needle.core.values.ids import Id
@@ -98,11 +98,12 @@ class TrackingPart(QWidget):
         self._stop = button(tr("Stop"), self.stop_visit)
         self._stop.hide()
         card.head.addWidget(self._stop)
-        card.head.addWidget(button(tr("Visit every live page"), self.visit, main=True))
+        card.head.addWidget(button(tr("Visit the live pages"), self.visit, main=True))
         card.body.addWidget(self.result)
-        self._hint = label(tr("A clean browser opens every live page as somebody new, agrees to "
-                              "everything, and lists what each code asked for. Outside addresses "
-                              "are answered by the practice receiver."), "dim", wrap=True)
+        self._hint = label(tr("A clean browser opens every live page, and one of those that are "
+                              "made of a table, as somebody new, agrees to everything, and lists "
+                              "what each code asked for. Outside addresses are answered by the "
+                              "practice receiver."), "dim", wrap=True)
         card.body.addWidget(self._hint)
         card.body.addWidget(self._reach)
         line = QHBoxLayout()
@@ -171,9 +172,10 @@ class TrackingPart(QWidget):
     # The trial visit
 
     def visit(self) -> None:
-        """Visit every live page and list what fired."""
+        """Visit the live pages and list what fired."""
         stand = self._outcomes.stand
-        pages = [page for page in self._session.site.pages if self._outcomes.live_page(page.id)]
+        whole = self._session.whole
+        pages = once_a_master(page for page in whole.pages if self._outcomes.live_page(page.id))
         if stand is None or not stand.port or not pages:
             self._session.said.emit(tr("No page is live yet. Send one in Publish, then visit it."),
                                     True)
@@ -192,7 +194,7 @@ class TrackingPart(QWidget):
         receiver = str(facts.get("url", ""))
         seal = Seals(self._session.folder, self._outcomes.engine).seal(
             "reach", int(time.time() * 1000) + _VISIT_MS, receiver)
-        self._visit = TrialVisit(self._session.site, pages, f"http://127.0.0.1:{stand.port}",
+        self._visit = TrialVisit(whole, pages, f"http://127.0.0.1:{stand.port}",
                                  receiver, seal)
         self._visit.visited.connect(self._take)
         self._visit.progress.connect(lambda done, of: self._note.setText(

@@ -9,7 +9,9 @@ from PyQt6.QtGui import QImage, QPixmap
 
 from needle.core.render.context import Context
 from needle.core.render.document import still_page
-from needle.core.site.site import Site
+from needle.core.site.site import Page, Site
+from needle.core.tables.expanding import page_shown
+from needle.core.tables.listing import has_lists
 from needle.store.kept import config_folder
 from needle.store.media import EditPictures
 from needle.store.project import ProjectError, read_site
@@ -71,7 +73,7 @@ class Homes(QObject):
         self._hidden = HiddenPage(self._engine, self)
         self._hidden.loaded.connect(self._on_loaded)
         self._hidden.painted.connect(self._on_painted)
-        page = next((page for page in site.pages if not page.slug), site.pages[0])
+        page = page_shown(site, _home(site), None)
         self._hidden.load(still_page(Context(site, page, page.variants[0], "edit", EditPictures(),
                                              "/walk/"), FONT_CSS), _WIDTH, _HEIGHT)
 
@@ -111,7 +113,12 @@ class Homes(QObject):
 
 
 def _kept_file(folder: str, site: Site) -> Path:
-    page = next((page for page in site.pages if not page.slug), site.pages[0])
-    told = msgspec.json.encode((page.variants[0], site.brand, site.styles))
+    page = _home(site)
+    told = msgspec.json.encode((page.variants[0], site.brand, site.styles,
+                                site.tables if has_lists(page) else ()))
     name = hashlib.sha256(folder.encode() + told).hexdigest()[:32]
     return config_folder() / "homes" / f"{name}.png"
+
+
+def _home(site: Site) -> Page:
+    return next((page for page in site.pages if not page.slug), site.pages[0])

@@ -3,13 +3,14 @@
 from collections import Counter
 from collections.abc import Iterator
 
+from needle.core.edit.media import media_by_name
 from needle.core.edit.pages import slug_for
 from needle.core.kinds.rowlist import NEEDED, RowList
 from needle.core.site.site import Page, Site
 from needle.core.snags.snag import Rule, Spot
 from needle.core.tables.choosing import clashes_of, is_master, rows_for
 from needle.core.tables.expanding import expanded
-from needle.core.tables.filling import filled_page, media_by_name
+from needle.core.tables.filling import filled_page
 from needle.core.tables.likeness import FLOOR, likeness_of, percent, worst_pairs
 from needle.core.tables.samples import SAMPLE_ROWS
 from needle.core.values.areas import Area
