@@ -16,9 +16,12 @@ from needle.store.results.book import Filter, count_leads, list_leads
 from needle.store.results.counting import page_counts
 from needle.store.results.deliveries import behind
 from needle.store.results.erasing import erase_person
+from needle.store.results.ordered import NewOrder, OrderLine
 from needle.store.results.orders import list_orders
 from needle.store.results.place import database_of, remember_database
+from needle.store.results.stock import left_of
 from needle.store.results.tables import open_results
+from needle.store.results.taking import NewLead, take_leads
 from needle.store.seals import Seals
 from tests.host.cluster import Cluster, programs
 from tests.host.stall import BROWSER, StallTest, wait_for
@@ -132,6 +135,37 @@ class UpgradeTest(unittest.TestCase):
         for child in children:
             self.addCleanup(child.stop)
             self.assertEqual(child.facts["opened"], True)
+
+
+@unittest.skipIf(programs() is None, "PostgreSQL is not installed")
+class TurnsTest(unittest.TestCase):
+    def test_orders_stored_together_in_any_order_never_end_each_other(self) -> None:
+        cluster = Cluster()
+        self.addCleanup(cluster.remove)
+        engines = [open_results(cluster.address) for _ in range(2)]
+        for engine in engines:
+            self.addCleanup(engine.dispose)
+        things = ["rare", "chart", "torch"]
+
+        def store(which: int) -> None:
+            for turn in range(25):
+                named = things if which else reversed(things)
+                take_leads(engines[which], [_ordering(f"{which}-{turn}-{name}", name)
+                                            for name in named])
+
+        with ThreadPoolExecutor(2) as pool:
+            list(pool.map(store, range(2)))
+        self.assertEqual([order.number for order in list_orders(engines[0])],
+                         list(range(150, 0, -1)))
+        self.assertEqual(left_of(engines[0], dict.fromkeys(things, 100)),
+                         dict.fromkeys(things, 50))
+
+
+def _ordering(key: str, thing: str) -> NewLead:
+    order = NewOrder(lines=[OrderLine(thing, thing, "", 1, "5.00", "5.00", counted=100)], way="",
+                     things="5.00", carriage="0.00", tax="0.00", total="5.00", currency="GBP")
+    return NewLead(key=key, at_ms=1, visitor=key, form=FORM, form_name="Order", page=PAGE,
+                   variant="A", email=f"{key}@mail.example", answers=[], order=order)
 
 
 @unittest.skipIf(programs() is None, "PostgreSQL is not installed")

@@ -22,7 +22,7 @@ from needle.store.results.ordered import (
     Tip,
     UsedCoupon,
 )
-from needle.store.results.stock import GIVEN_BACK, give_back, take_pieces, use_coupon
+from needle.store.results.stock import GIVEN_BACK, give_back, take_pieces, take_turn, use_coupon
 from needle.store.results.tables import leads, orders, shared
 
 __all__ = ["STATES", "OrderedError", "change_state", "list_orders", "locked", "order_at",
@@ -42,7 +42,7 @@ class OrderedError(StoreError):
 
 
 def put_order(connection: Connection, lead: int, at_ms: int, order: NewOrder, aside: bool) -> None:
-    """Store an order in a transaction that has begun.
+    """Store an order in a transaction that has begun, when it is its turn (`take_turn`).
 
     Args:
         aside: It is looked at first, and takes no pieces until then.
@@ -166,6 +166,8 @@ def change_state(connection: Connection, row: Any, state: str, at_ms: int) -> No
     lines = [OrderLine(*line) for line in json.loads(row.lines)]
     coupon = UsedCoupon(*json.loads(row.coupon)) if row.coupon else None
     had, has = row.state not in GIVEN_BACK, state not in GIVEN_BACK
+    if had != has:
+        take_turn(connection)
     if has and not had:
         take_pieces(connection, lines)
         use_coupon(connection, coupon, row.lead)

@@ -3,19 +3,22 @@ however many ask at once and over how many hosts."""
 
 from collections.abc import Mapping, Sequence
 
-from sqlalchemy import Connection, Engine, select, update
+from sqlalchemy import Connection, Engine, select, text, update
 from sqlalchemy.dialects import postgresql, sqlite
 
 from needle.store.refusing import StoreError
 from needle.store.results.ordered import OrderLine, UsedCoupon
 from needle.store.results.tables import leads, orders, stock
 
-__all__ = ["GIVEN_BACK", "SoldOutError", "give_back", "left_of", "take_pieces", "use_coupon"]
+__all__ = ["GIVEN_BACK", "SoldOutError", "give_back", "left_of", "take_pieces", "take_turn",
+           "use_coupon"]
 
 # In these states of an order its pieces are in nobody's hands.
 GIVEN_BACK = ("aside", "cancelled", "lapsed")
 # What coupons are called among what is counted, and how often one without a limit holds.
 _COUPON, _ANY = "%", 1_000_000_000
+# Any number of our own.
+_TURN = 7_246_033
 
 
 class SoldOutError(StoreError):
@@ -35,14 +38,24 @@ def left_of(engine: Engine, written: Mapping[str, int]) -> dict[str, int]:
             for offer, count in written.items()}
 
 
+def take_turn(connection: Connection) -> None:
+    """Wait until nobody else takes pieces, uses coupons or gives orders their numbers, and keep
+    others waiting until the transaction ends.
+
+    Several orders are stored in one transaction, and other hosts store theirs: without turns two
+    of them could hold what the other waits for.
+    """
+    if connection.dialect.name == "postgresql":  # SQLite has one writer anyway.
+        connection.execute(text("SELECT pg_advisory_xact_lock(:n)"), {"n": _TURN})
+
+
 def take_pieces(connection: Connection, lines: Sequence[OrderLine]) -> None:
-    """Take the pieces of an order.
+    """Take the pieces of an order, whose turn it is.
 
     Raises:
         SoldOutError: Fewer are left than it takes.
     """
-    # Always in one order, so that two orders never wait for each other.
-    for line in sorted(lines):
+    for line in lines:
         if line.counted is None:
             continue
         _write_anew(connection, line.key, line.counted)
@@ -93,7 +106,7 @@ def _write_anew(connection: Connection, offer: str, written: int) -> None:
 
 def give_back(connection: Connection, lines: Sequence[OrderLine], coupon: UsedCoupon | None,
               ) -> None:
-    """Give pieces and coupon of an order back."""
+    """Give pieces and coupon of an order back, whose turn it is."""
     for line in lines:  # Unless the marketer has counted since.
         connection.execute(update(stock).where(
             stock.c.offer == line.key, stock.c.written == line.counted).values(

@@ -15,6 +15,7 @@ from needle.core.values.ids import Id
 from needle.store.results.deliveries import lane_of
 from needle.store.results.ordered import NewOrder
 from needle.store.results.orders import put_order
+from needle.store.results.stock import take_turn
 from needle.store.results.stream import append
 from needle.store.results.tables import filed, leads, outbox, unfinished
 
@@ -123,6 +124,8 @@ def take_leads(engine: Engine, fresh: Sequence[NewLead]) -> list[Kept]:
     """
     with engine.begin() as connection:
         told: list[Event] = []
+        if any(lead.order is not None for lead in fresh):
+            take_turn(connection)
         kept = [_take(connection, lead, told) for lead in fresh]
         append(connection, told)
         return kept
