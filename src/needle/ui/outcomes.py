@@ -33,7 +33,7 @@ _log = logging.getLogger(__name__)
 _REST = 20
 # Areas that show on no page but the one that was edited.
 _OWN = {Area.CONTENT, Area.BRIEF, Area.KEPT, Area.SERVICES, Area.ADDRESS,
-        Area.PASSED, Area.TARGETS, Area.WORTHS}
+        Area.PASSED, Area.TARGETS, Area.WORTHS, Area.TABLES}
 
 
 class Outcomes(QObject):
@@ -186,9 +186,7 @@ class Outcomes(QObject):
 
     def pages_to_send(self) -> int | None:
         """Return how many pages differ from what is live; `None` while they are looked at."""
-        if not self.since.ready():
-            return None
-        return sum(self.since.changes(page) != [] for page in self._session.whole.pages)
+        return self.since.to_send()
 
     # Results
 

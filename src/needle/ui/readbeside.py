@@ -1,4 +1,4 @@
-"""Reading results beside the window, the last question only."""
+"""Reading results and files beside the window, the last question only."""
 
 import logging
 from collections.abc import Callable

@@ -19,7 +19,7 @@ from needle.core.site.site import Page, Site, Variant
 from needle.core.site.tree import Popup
 from needle.core.tables.choosing import is_master, rows_for
 from needle.core.tables.expanding import expanded, page_shown
-from needle.core.tables.filling import row_page_id, unfilled
+from needle.core.tables.filling import row_addresses, row_page_id, unfilled, with_row_pages
 from needle.core.tables.mastering import depart, departures_of
 from needle.core.values.areas import Area
 from needle.core.values.ids import Id
@@ -143,6 +143,16 @@ class Session(QObject):
         if not is_master(page):
             return page
         return self.whole.page(row_page_id(page.id, row.id)) if row is not None else None
+
+    @property
+    def address(self) -> str | None:
+        """The address of the shown page as it is published; `None` if the page has no row."""
+        page, row = self.page, self.row
+        if not is_master(page):
+            return page.slug
+        made = row_page_id(page.id, row.id) if row is not None else ""
+        return next((known[made] for known in row_addresses(with_row_pages(self.site))
+                     if made in known), None)
 
     def look_at_row(self, row_id: Id) -> None:
         """Look at the shown page as it is for another row."""

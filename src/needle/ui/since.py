@@ -45,6 +45,10 @@ class Since(QObject):
         self._drifted: set[Id] = set()
         # Pages of which something without words changed that does not show, as they were then.
         self._cleared: dict[Id, Page] = {}
+        # The site that was looked at, what its menus may name, and how many of its pages differ.
+        self._site: Site | None = None
+        self._named: tuple[tuple[Id, str, str], ...] = ()
+        self._count: int | None = None
         self._next = once(self)
         self._next.timeout.connect(self._go_on)
 
@@ -54,10 +58,22 @@ class Since(QObject):
         for held in (self._sent, self._on_page, self._all):
             held.clear()
         self._drifted, self._cleared = set(), {}
+        self._count = None
 
     def forget(self) -> None:
         """Compare anew: something of the site changed that shows on many pages."""
         self._all.clear()
+        self._count = None
+
+    def _follow(self) -> Site:
+        """Return the site as it is; what its tables give to menus shows on many pages too."""
+        site = self._session.whole
+        if site is not self._site:
+            named = site.named_pages()
+            if named != self._named:
+                self.forget()
+            self._site, self._named, self._count = site, named, None
+        return site
 
     def end(self) -> None:
         """Look no more."""
@@ -84,9 +100,10 @@ class Since(QObject):
             self._next.start()
 
     def _look_for(self, seconds: float) -> bool:
-        end = time.monotonic() + seconds
-        for page in self._session.whole.pages:
-            if not self.known(page):
+        end, known = time.monotonic() + seconds, self._all
+        for page in self._follow().pages:
+            held = known.get(page.id)
+            if held is None or held[0] is not page:
                 if time.monotonic() >= end:
                     return False
                 self._look_at(page)
@@ -94,14 +111,26 @@ class Since(QObject):
 
     def changes(self, page: Page) -> list[str] | None:
         """Return what changed since a page was sent, or `None` if it never was."""
+        self._follow()
         if not self.known(page):
             self._look_at(page)
+        return self._told(page)
+
+    def _told(self, page: Page) -> list[str] | None:
         found = self._all[page.id][1]
         if found is None:
             return None
         if page.id in self._drifted:
             return found if found not in ([], [_SETTINGS]) else [tr("how it comes out")]
         return [] if found == [_SETTINGS] and self._cleared.get(page.id) is page else found
+
+    def to_send(self) -> int | None:
+        """Return how many pages differ from what is live; `None` while they are looked at."""
+        if not self.ready():
+            return None
+        if self._count is None:
+            self._count = sum(self._told(page) != [] for page in self._follow().pages)
+        return self._count
 
     def unchanged(self) -> list[Id]:
         """Return the pages of which nothing changed that there are words for."""
@@ -121,9 +150,11 @@ class Since(QObject):
         cleared = {page.id: page for page in site.pages if page.id in both}
         news = pages != self._drifted or cleared != self._cleared
         self._drifted, self._cleared = pages, cleared
+        self._count = None
         return news
 
     def _look_at(self, page: Page) -> None:
+        self._count = None
         self._all[page.id] = (page, self._compared(page))
 
     def _compared(self, page: Page) -> list[str] | None:

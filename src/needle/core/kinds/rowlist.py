@@ -263,7 +263,7 @@ KIND = Kind(
     about="Towns, products or dates from a table, each in a cell (catalogue, listing, grid)",
     type=RowList, label="Rows of a table", mark="rows", traits=TYPE_TRAITS, new=_new,
     render=_render, suit=_suit, texts=_texts, summary=_summary,
-    reads=frozenset({Area.MEDIA, Area.TABLES, Area.LANGUAGE}), runtime=_runtime,
+    reads=frozenset({Area.MEDIA, Area.LANGUAGE}), runtime=_runtime,
     fields=(
         Field(name="table", label="Table", editor="table", required=True),
         Field(name="picture", label="Picture", editor="column"),

@@ -45,6 +45,7 @@ from needle.core.values.words import Run, Text, plain
 __all__ = [
     "filled_page",
     "rebuilt",
+    "row_addresses",
     "row_page_id",
     "shown_page",
     "unfilled",
@@ -70,9 +71,24 @@ def _with_row_pages(site: Site) -> Site:
         return site
     taken = {page.slug for page in site.pages if not is_master(page)}
     pages: list[Page] = []
+    addresses = []
     for page in site.pages:
-        pages += _row_pages(site, page, taken) if is_master(page) else [page]
-    return msgspec.structs.replace(site, pages=tuple(pages))
+        made = _row_pages(site, page, taken) if is_master(page) else None
+        if made is not None:
+            pages += made.pages
+            taken |= made.slugs
+            addresses.append(made.addresses)
+        elif not is_master(page):
+            pages.append(page)
+    whole = msgspec.structs.replace(site, pages=tuple(pages))
+    remembered(whole, "row_addresses", lambda _: tuple(addresses))
+    return whole
+
+
+def row_addresses(whole: Site) -> tuple[Mapping[Id, str], ...]:
+    """Return the addresses of the pages of rows, by the page's id, of each master; the same objects
+    as long as they are the same."""
+    return remembered(whole, "row_addresses", lambda _: ())
 
 
 class _RowPages(NamedTuple):
@@ -83,6 +99,8 @@ class _RowPages(NamedTuple):
             same.
         before: The addresses that were taken.
         wished: The address that each page would have had if nobody had it.
+        addresses: The one that it has, by its id.
+        slugs: All of those.
     """
 
     ground: tuple[object, ...]
@@ -90,12 +108,14 @@ class _RowPages(NamedTuple):
     rows: tuple[TableRow, ...]
     wished: tuple[str, ...]
     pages: tuple[Page, ...]
+    addresses: Mapping[Id, str]
+    slugs: frozenset[str]
 
 
-def _row_pages(site: Site, page: Page, taken: set[str]) -> Sequence[Page]:
+def _row_pages(site: Site, page: Page, taken: Collection[str]) -> _RowPages | None:
     table = site.table(page.master.table)
     if table is None:
-        return ()
+        return None
     rows, filled, before = rows_for(site, page), _filled_of(site, page, table), frozenset(taken)
     ground = (table.columns, site.language, site.media,
               *(other for other in site.tables if other is not table))
@@ -110,10 +130,13 @@ def _row_pages(site: Site, page: Page, taken: set[str]) -> Sequence[Page]:
             there.add(slug)
             wished.append(fresh.slug)
             pages.append(fresh if slug == fresh.slug else _readdressed(fresh, slug))
-        made = _RowPages(ground, before, rows, tuple(wished), tuple(pages))
+        addresses: Mapping[Id, str] = {one.id: one.slug for one in pages}
+        if last and last[0].addresses == addresses:
+            addresses = last[0].addresses
+        made = _RowPages(ground, before, rows, tuple(wished), tuple(pages), addresses,
+                         frozenset(addresses.values()))
     last[:] = [made]
-    taken.update(one.slug for one in made.pages)
-    return made.pages
+    return made
 
 
 def _changed(last: _RowPages, ground: tuple[object, ...], before: frozenset[str],
@@ -131,7 +154,7 @@ def _changed(last: _RowPages, ground: tuple[object, ...], before: frozenset[str]
                 return None
             slug = pages[place].slug
             pages[place] = fresh if slug == fresh.slug else _readdressed(fresh, slug)
-    return _RowPages(ground, before, rows, last.wished, tuple(pages))
+    return last._replace(ground=ground, rows=rows, pages=tuple(pages))
 
 
 def _free(slug: str, taken: set[str]) -> str:

@@ -5,9 +5,8 @@ cell. So what a list shows is worked out of what it showed before: of an edit on
 changed are looked at, and a page whose lists show what they did is the same object.
 """
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from functools import partial
-from itertools import groupby
 from typing import NamedTuple
 
 import msgspec
@@ -24,7 +23,7 @@ from needle.core.tables.choosing import (
     likened_by,
     own_row,
 )
-from needle.core.tables.filling import rebuilt
+from needle.core.tables.filling import rebuilt, row_addresses
 from needle.core.tables.goods import goods_of, linked_to
 from needle.core.tables.rowwords import RowWords, filled_text, tables_by_id
 from needle.core.tables.trail import pages_of_rows
@@ -100,9 +99,13 @@ def with_lists(whole: Site, page: Page) -> Page:
 
 
 class _Placed(NamedTuple):
-    """Pages with the same lists, before and after those were filled, in one state of them."""
+    """All pages of a site before and after their lists were filled.
 
-    states: tuple[object, ...]
+    Attributes:
+        states: What lists stand together on pages, and in which states they were.
+    """
+
+    states: tuple[tuple[tuple[RowList, ...], tuple[object, ...]], ...]
     bare: tuple[Page, ...]
     pages: tuple[Page, ...]
 
@@ -110,23 +113,35 @@ class _Placed(NamedTuple):
 def all_with_lists(whole: Site) -> tuple[Page, ...]:
     """Return all pages of a site with their lists filled: of those whose lists show what they did,
     only the ones are looked at that are others."""
-    found: list[Page] = []
-    for lists, pages in groupby(whole.pages, key=_lists):
-        bare = tuple(pages)
-        found += _placed(whole, lists, bare) if lists else bare
-    return tuple(found)
-
-
-def _placed(whole: Site, lists: tuple[RowList, ...], bare: tuple[Page, ...]) -> tuple[Page, ...]:
-    _, states = _feeds_of(whole, lists)
-    last: list[_Placed] = remembered(lists[0], "placed", lambda _: [])
-    before = last[0] if last and last[0].states == states and len(last[0].bare) == len(bare) \
-        else None
-    pages = tuple(with_lists(whole, page) for page in bare) if before is None else tuple(
-        shown if page is known else with_lists(whole, page)
-        for page, known, shown in zip(bare, before.bare, before.pages, strict=True))
-    last[:] = [_Placed(states, bare, pages)]
+    first = next((lists for page in whole.pages if (lists := _lists(page))), None)
+    if first is None:
+        return whole.pages
+    last: list[_Placed] = remembered(first[0], "placed", lambda _: [])
+    before = last[0] if last and len(last[0].bare) == len(whole.pages) else None
+    if before is not None and all(_feeds_of(whole, lists)[1] == states
+                                  for lists, states in before.states):
+        pages = tuple(shown if page is known else with_lists(whole, page)
+                      for page, known, shown in zip(
+                          whole.pages, before.bare, before.pages, strict=True))
+        fresh = [page for page, known in zip(whole.pages, before.bare, strict=True)
+                 if page is not known]
+        states = _states(whole, fresh, before.states)
+    else:
+        pages = tuple(with_lists(whole, page) for page in whole.pages)
+        states = _states(whole, whole.pages, ())
+    last[:] = [_Placed(states, whole.pages, pages)]
     return pages
+
+
+def _states(whole: Site, pages: Iterable[Page],
+            known: tuple[tuple[tuple[RowList, ...], tuple[object, ...]], ...],
+            ) -> tuple[tuple[tuple[RowList, ...], tuple[object, ...]], ...]:
+    """Return what is known of lists that stand together, and what they are on some pages."""
+    found = {id(lists): (lists, states) for lists, states in known}
+    for page in pages:
+        if (lists := _lists(page)) and id(lists) not in found:
+            found[id(lists)] = (lists, _feeds_of(whole, lists)[1])
+    return tuple(found.values())
 
 
 def _filled(entries: Mapping[Id, tuple[RowEntry, ...]], node: Node) -> Node:
@@ -166,14 +181,12 @@ class _Ground(NamedTuple):
     language: Language
     media: tuple[Medium, ...]
     others: tuple[Table, ...]
-    addresses: tuple[tuple[Id, str], ...]
+    addresses: tuple[Mapping[Id, str], ...]
 
 
 def _ground(whole: Site, table: Table) -> _Ground:
-    addresses = remembered(whole, "addresses", lambda whole: tuple(
-        (page.id, page.slug) for page in whole.pages if page.row.row))
     return _Ground(table.columns, whole.language, whole.media, tuple(
-        other for other in whole.tables if other.id != table.id), addresses)
+        other for other in whole.tables if other.id != table.id), row_addresses(whole))
 
 
 class _Feed:

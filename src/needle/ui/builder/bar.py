@@ -73,8 +73,8 @@ class Bar(QWidget):
         """Show the page that is shown, its variants, and what undo would take back."""
         page, label = self._session.page, self._session.undo_label
         self.page_button.setText(f"{page.name}  ▾")
-        made = self._session.published
-        self._slug.setText(f"/{made.slug}" if made is not None else tr("no row has this page"))
+        address = self._session.address
+        self._slug.setText(f"/{address}" if address is not None else tr("no row has this page"))
         self._undo.setText(tr("Undo: {label}", label=label) if label else tr("Undo"))
         self._undo.setEnabled(bool(label))
         shares = {v.key: f"{v.key} {v.share} %" for v in page.variants} if page.tested else {}

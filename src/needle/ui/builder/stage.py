@@ -379,7 +379,7 @@ class BuildStage(QWidget):
         """Show the draft as a visitor would see it."""
         session = self._session
         self.walk = WalkThrough(self, session.site, session.folder,
-                                (session.published or session.page).slug)
+                                session.address or session.page.slug)
         self.walk.show()
 
     def _pop_menu(self) -> None:

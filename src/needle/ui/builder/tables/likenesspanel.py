@@ -103,6 +103,8 @@ class LikenessPanel(QWidget):
         self._wanted: Sequence[Page] | None = None
         self.pages: Sequence[Page] = ()
         self.likeness: Likeness | None = None
+        # Of which pages, and at which place, it says what only one of them has.
+        self._shown: tuple[Sequence[Page], int] = ((), -1)
         self._compared: Comparison | None = None
         self._table: Table | None = None
 
@@ -133,6 +135,9 @@ class LikenessPanel(QWidget):
 
     def show_row(self, place: int) -> None:
         """Show what only the page at a place has."""
+        if self._shown[0] is self.pages and self._shown[1] == place:
+            return
+        self._shown = (self.pages, place)
         if self.likeness is None or not 0 <= place < len(self.pages):
             self.own.setText("")
             return

@@ -28,6 +28,7 @@ from needle.ui.builder.tables.rowbar import RowBar
 from needle.ui.builder.tables.tablecard import TableCard
 from needle.ui.cards import button, label
 from needle.ui.language import tr
+from needle.ui.readbeside import ReadBeside
 from needle.ui.session import Session
 from needle.ui.timers import once
 from needle.ui.words import Words
@@ -78,6 +79,8 @@ class TablesView(QWidget):
         self._outside_row = QWidget()
         self._outside_row.hide()
         self._stamp: tuple[str, int] | None = None
+        self._reader = ReadBeside(self)
+        self._reader.read.connect(self._outside_row.setVisible)
         self._stack = QStackedWidget()
         self._lay_out(doing)
         self._soon = once(self, 150)
@@ -131,6 +134,7 @@ class TablesView(QWidget):
     def end(self) -> None:
         """Wait for what is under way."""
         self.likeness.end()
+        self._reader.end()
 
     def refresh(self) -> None:
         """Show the table, the page's row, and what departs there."""
@@ -140,8 +144,8 @@ class TablesView(QWidget):
         table = self.card.table
         self._stack.setCurrentIndex(0 if table is not None else 1)
         self.card.refresh()
-        published = session.published
-        self.head.setText(published.title if published is not None and is_master(page)
+        shown = session.page_of(session.site) if is_master(page) and row is not None else None
+        self.head.setText(shown.title if shown is not None
                           else table.name if table else tr("Tables"))
         own = table is not None and is_master(page) and page.master.table == table.id
         self.about.setText(self._about(page, own))
@@ -184,8 +188,8 @@ class TablesView(QWidget):
             stamp = None
         if stamp != self._stamp:
             self._stamp = stamp
-            self._outside_row.setVisible(
-                table is not None and edited_outside(folder, table) is not None)
+            self._reader.ask(lambda: table is not None
+                             and edited_outside(folder, table) is not None)
 
     def _show_row(self) -> None:
         row = self._session.row
