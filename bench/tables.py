@@ -176,18 +176,25 @@ def _window(folder: Path) -> None:
     QTest.qWait(6000)
 
     class Watch(QObject):
-        """Notes the longest time that passes without the window listening."""
+        """Notes the longest time that passes without the window listening, and the most work that
+        its thread does in one go: on a machine that others share the first is theirs too."""
 
-        longest = 0.0
-        last = 0.0
+        longest = most = 0.0
+        last = worked = 0.0
+
+        def taken(self) -> str:
+            words = f"{self.longest * 1000:.0f} ms ({self.most * 1000:.0f} of the window's own)"
+            self.longest = self.most = 0.0
+            return words
 
         def eventFilter(  # noqa: N802 - the name is Qt's
                 self, watched: QObject | None, event: QEvent | None) -> bool:
             if event is not None and event.type() == QEvent.Type.Timer:
-                now = time.perf_counter()
+                now, worked = time.perf_counter(), time.thread_time()
                 if self.last:
                     self.longest = max(self.longest, now - self.last)
-                self.last = now
+                    self.most = max(self.most, worked - self.worked)
+                self.last, self.worked = now, worked
             return False
 
     watch, beat = Watch(), QObject()
@@ -198,19 +205,19 @@ def _window(folder: Path) -> None:
     for row in range(0, 4000, 250):
         card.view.scrollTo(card.model.index(row, 0))
         QTest.qWait(20)
-    scrolled, watch.longest = watch.longest, 0.0
+    scrolled = watch.taken()
     for row in range(8):
         card.model.setData(card.model.index(row * 500, 4), f"other words {row}",
                            Qt.ItemDataRole.EditRole)
         QTest.qWait(250)
-    edited = watch.longest
+    edited = watch.taken()
     start = time.perf_counter()
     card.line.setText("quarry")
     app.processEvents()
     found = time.perf_counter() - start
     print(f"{_PRODUCTS} rows ({len(sheet.rows)} read in {read * 1000:.0f} ms): shown after "
-          f"{shown * 1000:.0f} ms; longest pause while scrolling {scrolled * 1000:.0f} ms, while "
-          f"editing {edited * 1000:.0f} ms; {len(card.model.rows)} found in {found * 1000:.0f} ms")
+          f"{shown * 1000:.0f} ms; longest pause while scrolling {scrolled}, while "
+          f"editing {edited}; {len(card.model.rows)} found in {found * 1000:.0f} ms")
     window.close()
 
 

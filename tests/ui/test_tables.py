@@ -9,11 +9,12 @@ from PyQt6.QtTest import QTest
 from PyQt6.QtWidgets import QApplication, QDialog, QInputDialog, QLineEdit
 
 from needle.core.site.site import Page, Site
-from needle.core.tables.editing import add_table
+from needle.core.tables.editing import add_table, set_cells
 from needle.core.tables.expanding import expanded
 from needle.core.tables.mastering import set_facts
 from needle.core.values.tables import Fact
 from needle.core.values.words import plain
+from needle.publish.live import changed_pages, send_pages
 from needle.store.results.taking import NewLead, take_lead
 from needle.store.tablefiles import csv_file
 from needle.ui.builder.tables.columns import ChipDialog, ColumnDialog, FactsDialog
@@ -524,6 +525,27 @@ class PublishTest(TablesTest):
         self.assertEqual(row.cells[0] if row else "", "Ottermill")
         self.assertEqual(self.session.page.id, PAGE)
         self.assertEqual(len(pages.to_send()), 4)
+
+    def test_what_is_to_send_follows_each_edit_as_a_plain_look_has_it(self) -> None:
+        self.master()
+        pages = [page.id for page in self.session.whole.pages]
+        send_pages(self.session.site, self.folder, pages)
+        outcomes, rows = self.window.outcomes, self.table.rows
+        outcomes.look()
+        name, own = self.table.columns[0].id, self.table.columns[2].id
+        for row, column, words in ((1, own, "Bring a flask."), (2, name, "Upper Thicket"),
+                                   (1, own, self.table.cell(rows[1], own)),
+                                   (0, name, "Harrowick on Lume")):
+            cell = (rows[row].id, column, words)
+            self.session.edit("cell", lambda site, cell=cell: set_cells(
+                site, self.table.id, [cell]))
+            self.until(lambda: outcomes.pages_to_send() is not None)
+            plain = changed_pages(self.session.site, self.folder)
+            self.assertEqual(outcomes.pages_to_send(), len(plain), words)
+        self.session.undo()
+        self.until(lambda: outcomes.pages_to_send() is not None)
+        self.assertEqual(outcomes.pages_to_send(),
+                         len(changed_pages(self.session.site, self.folder)))
 
     def test_searches_show_the_words_of_the_row_and_where_they_are_changed(self) -> None:
         self.master()

@@ -45,9 +45,10 @@ class Since(QObject):
         self._drifted: set[Id] = set()
         # Pages of which something without words changed that does not show, as they were then.
         self._cleared: dict[Id, Page] = {}
-        # The site that was looked at, what its menus may name, and how many of its pages differ.
+        # The site that is looked at, those of its pages that may be others than were looked at
+        # (`None` for all), and how many differ.
         self._site: Site | None = None
-        self._named: tuple[tuple[Id, str, str], ...] = ()
+        self._left: dict[Id, Page] | None = None
         self._count: int | None = None
         self._next = once(self)
         self._next.timeout.connect(self._go_on)
@@ -58,21 +59,30 @@ class Since(QObject):
         for held in (self._sent, self._on_page, self._all):
             held.clear()
         self._drifted, self._cleared = set(), {}
-        self._count = None
+        self._left = self._count = None
 
     def forget(self) -> None:
         """Compare anew: something of the site changed that shows on many pages."""
         self._all.clear()
-        self._count = None
+        self._left = self._count = None
 
     def _follow(self) -> Site:
-        """Return the site as it is; what its tables give to menus shows on many pages too."""
-        site = self._session.whole
-        if site is not self._site:
-            named = site.named_pages()
-            if named != self._named:
-                self.forget()
-            self._site, self._named, self._count = site, named, None
+        """Return the site as it is; of one with the same pages only those are left to be looked at
+        that are others now."""
+        site, before = self._session.whole, self._site
+        if before is None or site is before:
+            self._site = site
+            return site
+        self._site = site
+        changed = _changed(before, site)
+        if changed is None:
+            self._left = self._count = None
+        elif self._left is not None:
+            self._left |= {page.id: page for _, page in changed}
+        # What its tables give to menus shows on many pages.
+        if (changed is None or any(map(_renamed, changed))) and (
+                site.named_pages() != before.named_pages()):
+            self.forget()
         return site
 
     def end(self) -> None:
@@ -100,13 +110,16 @@ class Since(QObject):
             self._next.start()
 
     def _look_for(self, seconds: float) -> bool:
-        end, known = time.monotonic() + seconds, self._all
-        for page in self._follow().pages:
-            held = known.get(page.id)
-            if held is None or held[0] is not page:
+        end, site = time.monotonic() + seconds, self._follow()
+        if self._left is None:
+            self._left = {page.id: page for page in site.pages}
+        while self._left:
+            page = next(iter(self._left.values()))
+            if not self.known(page):
                 if time.monotonic() >= end:
                     return False
                 self._look_at(page)
+            del self._left[page.id]
         return True
 
     def changes(self, page: Page) -> list[str] | None:
@@ -154,8 +167,12 @@ class Since(QObject):
         return news
 
     def _look_at(self, page: Page) -> None:
-        self._count = None
+        before = self._told(page) != [] if page.id in self._all else None
         self._all[page.id] = (page, self._compared(page))
+        if before is None:
+            self._count = None
+        elif self._count is not None:
+            self._count += (self._told(page) != []) - before
 
     def _compared(self, page: Page) -> list[str] | None:
         release = self._release
@@ -178,3 +195,18 @@ class Since(QObject):
         if known is None or known[0] is not page:
             known = self._on_page[page.id] = (page, page_changes(sent, page))
         return known[1]
+
+
+def _changed(before: Site, now: Site) -> list[tuple[Page, Page]] | None:
+    """Return the pages that are others than before, as they were and are; `None` if there are
+    others."""
+    if len(before.pages) != len(now.pages):
+        return None
+    found = [(was, page) for was, page in zip(before.pages, now.pages, strict=True)
+             if was is not page]
+    return None if any(was.id != page.id for was, page in found) else found
+
+
+def _renamed(pair: tuple[Page, Page]) -> bool:
+    was, page = pair
+    return (was.name, was.slug, was.row.name) != (page.name, page.slug, page.row.name)
