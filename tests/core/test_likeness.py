@@ -128,7 +128,7 @@ class FindingTest(unittest.TestCase):
         said = " ".join(dice.choice(_WORDS) for _ in range(40))
 
         def named(town: str, more: str = "") -> Page:
-            page = page_with(f"In {town} {said} near {town}. {more}", f"{town} evening",
+            page = page_with(f"In {town} {said} on {town}’s hill. {more}", f"{town} evening",
                              f"An evening in {town}")
             return msgspec.structs.replace(page, row=msgspec.structs.replace(
                 page.row, label=town))

@@ -54,7 +54,9 @@ _BODY, _TITLE, _HEADLINE = 0.8, 0.1, 0.1
 _WORD = re.compile(r"[^\W_]+(?:['’][^\W_]+)*")
 _EVERYWHERE = len(Width)
 # No word is like it.
-_NAME = "*"
+_NAME, _NAMES_OWN = "*", "*'s"
+# What a name ends in where something is its own, in English and in German.
+_OWNED = ("'s", "’s", "s")
 
 
 @dataclass(frozen=True, slots=True)
@@ -144,14 +146,17 @@ def _read(page: Page) -> Features:
 
 
 def _unnamed(words: list[str], name: list[str]) -> list[str]:
-    """Return words with something that stands for a name wherever that is."""
+    """Return words with something that stands for a name wherever that is, also where something is
+    said to be its own ("Fenwater’s")."""
     if not name:
         return words
     found, at = list[str](), 0
+    *before, last = name
     while at < len(words):
-        named = words[at:at + len(name)] == name
-        found.append(_NAME if named else words[at])
-        at += len(name) if named else 1
+        there = words[at:at + len(name)]
+        owned = there[:-1] == before and there[-1] in {last + end for end in _OWNED}
+        found.append(_NAME if there == name else _NAMES_OWN if owned else words[at])
+        at += len(name) if there == name or owned else 1
     return found
 
 
