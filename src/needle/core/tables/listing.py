@@ -98,14 +98,18 @@ def with_lists(whole: Site, page: Page) -> Page:
     return made
 
 
+# Lists that stand on a page together, and the states in which they are.
+_Stand = tuple[tuple[RowList, ...], tuple[object, ...]]
+
+
 class _Placed(NamedTuple):
     """All pages of a site before and after their lists were filled.
 
     Attributes:
-        states: What lists stand together on pages, and in which states they were.
+        stands: Those of all pages, each once.
     """
 
-    states: tuple[tuple[tuple[RowList, ...], tuple[object, ...]], ...]
+    stands: tuple[_Stand, ...]
     bare: tuple[Page, ...]
     pages: tuple[Page, ...]
 
@@ -119,24 +123,22 @@ def all_with_lists(whole: Site) -> tuple[Page, ...]:
     last: list[_Placed] = remembered(first[0], "placed", lambda _: [])
     before = last[0] if last and len(last[0].bare) == len(whole.pages) else None
     if before is not None and all(_feeds_of(whole, lists)[1] == states
-                                  for lists, states in before.states):
+                                  for lists, states in before.stands):
         pages = tuple(shown if page is known else with_lists(whole, page)
                       for page, known, shown in zip(
                           whole.pages, before.bare, before.pages, strict=True))
         fresh = [page for page, known in zip(whole.pages, before.bare, strict=True)
                  if page is not known]
-        states = _states(whole, fresh, before.states)
+        stands = _stands(whole, fresh, before.stands)
     else:
         pages = tuple(with_lists(whole, page) for page in whole.pages)
-        states = _states(whole, whole.pages, ())
-    last[:] = [_Placed(states, whole.pages, pages)]
+        stands = _stands(whole, whole.pages, ())
+    last[:] = [_Placed(stands, whole.pages, pages)]
     return pages
 
 
-def _states(whole: Site, pages: Iterable[Page],
-            known: tuple[tuple[tuple[RowList, ...], tuple[object, ...]], ...],
-            ) -> tuple[tuple[tuple[RowList, ...], tuple[object, ...]], ...]:
-    """Return what is known of lists that stand together, and what they are on some pages."""
+def _stands(whole: Site, pages: Iterable[Page], known: tuple[_Stand, ...]) -> tuple[_Stand, ...]:
+    """Return those that are known, and those of some pages."""
     found = {id(lists): (lists, states) for lists, states in known}
     for page in pages:
         if (lists := _lists(page)) and id(lists) not in found:
