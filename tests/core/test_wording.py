@@ -44,12 +44,12 @@ class PastedTest(unittest.TestCase):
         self.assertNotRegex(str([heading, passage, dots, numbers, cell]), "alert|Calibri|onerror")
 
     def test_hostile_markup_of_any_size_is_read_in_time(self) -> None:
-        started = time.monotonic()
+        started = time.process_time()
         for evil in ("<div>" * 40_000 + "x", "<p>a" * 60_000, "<" * 100_000, "<a href=" * 20_000,
                      "<!--" + "-" * 100_000, "<li><ul>" * 20_000, "\0\ud800<b>x"):
             items = items_from_html(evil)
             self.assertLess(len(items), 70_000)
-        self.assertLess(time.monotonic() - started, 30)
+        self.assertLess(time.process_time() - started, 30)
 
     @settings(max_examples=60, deadline=None)
     @given(st.text(alphabet="<>/bipulhdsct123 =\"'&;-!", max_size=120))

@@ -23,10 +23,13 @@ from needle.store.results.tables import open_results
 from needle.store.seals import Seals
 from tests.sites import EMAIL, FORM, NAME, PAGE, small_site
 
-__all__ = ["BROWSER", "StallTest", "wait_for"]
+__all__ = ["BRIEFLY", "BROWSER", "StallTest", "wait_for"]
 
 BROWSER = {"User-Agent": "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0",
            "Accept-Language": "en-GB,en;q=0.7", "Sec-Fetch-Site": "same-origin"}
+
+# The host ends connections that rest for five seconds, maybe just when they are used again.
+BRIEFLY = httpx.Limits(keepalive_expiry=1.5)
 
 
 def wait_for(holds: Callable[[], object], within_s: float = 240.0) -> bool:
@@ -72,7 +75,7 @@ class StallTest(unittest.TestCase):
         name = f"{self.made.address}.localhost:{self.stand.port}"
         self.visitor = httpx.Client(
             base_url=f"http://127.0.0.1:{self.stand.port}", headers={"Host": name} | BROWSER,
-            cookies={VISITOR_COOKIE: "0" * 24}, trust_env=False, timeout=60)
+            cookies={VISITOR_COOKIE: "0" * 24}, trust_env=False, timeout=240, limits=BRIEFLY)
         self.addCleanup(self.visitor.close)
 
     def answers(self, email: str = "ro@mail.example", **more: str) -> dict[str, str]:
@@ -93,7 +96,7 @@ class StallTest(unittest.TestCase):
     def members(self, which: str = "meteor-guests") -> list[dict[str, Any]]:
         facts = read_address(practice_folder(self.folder, "list"))
         assert facts is not None
-        return httpx.get(f"{facts['url']}/lists/{which}/members", trust_env=False, timeout=30,
+        return httpx.get(f"{facts['url']}/lists/{which}/members", trust_env=False, timeout=240,
                          headers={"Authorization": f"Bearer {facts['key']}"}).json()
 
     def mail(self) -> list[str]:

@@ -95,7 +95,7 @@ class VisitTest(BrowserTest):
         time.sleep(1.6)  # Faster than a person would be put aside as a robot.
         self.browser.find_element(By.CSS_SELECTOR, "form [type=submit]").click()
         WebDriverWait(self.browser, 240).until(lambda b: b.current_url.endswith("/thanks"))
-        self.assertTrue(wait_for(lambda: self.members() and self.mail(), 2))
+        self.assertTrue(wait_for(lambda: self.members() and self.mail()))
         (lead,) = list_leads(self.engine)
         self.assertEqual(lead.source, "poster")
         self.assertIn(("src1", "Source", "poster"), [tuple(a) for a in lead.answers])
@@ -115,7 +115,7 @@ class VisitTest(BrowserTest):
             opener.click()
             self.assertTrue(dialog.is_displayed())
             close()
-            self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
+            self.assertTrue(wait_for(lambda: not dialog.is_displayed()))
 
 
     def events(self) -> list[tuple[str, str]]:
@@ -225,7 +225,7 @@ class StepsTest(BrowserTest):
         self.browser.get(f"{self.base}/night")  # The source is known from the first page.
         self.browser.execute_script("document.querySelector('a.button').focus()")
         self.keys(Keys.ENTER)
-        self.assertTrue(wait_for(lambda: self.shown() == "Who is coming?", 5))
+        self.assertTrue(wait_for(lambda: self.shown() == "Who is coming?"))
 
     def focus(self, name: str) -> None:
         for _ in range(12):
@@ -255,7 +255,7 @@ class StepsTest(BrowserTest):
         self.keys("Ilse Ruß")
         self.browser.refresh()
         self.keep_going_after_reload()
-        self.assertTrue(wait_for(lambda: self.browser.current_url.endswith("/thanks"), 10))
+        self.assertTrue(wait_for(lambda: self.browser.current_url.endswith("/thanks")))
         (lead,) = list_leads(self.engine)
         self.assertEqual({field: answer for field, _, answer in lead.answers}, {
             "kind": "school", "year": "7", NAME: "Ilse Ruß", EMAIL: "ilse@post.example",
@@ -421,7 +421,7 @@ class OpenersTest(BrowserTest):
             "return document.documentElement.scrollWidth"), 360)
         picture = self.browser.find_element(By.CSS_SELECTOR, "a.picture")
         picture.send_keys(Keys.ENTER)
-        self.assertTrue(wait_for(dialog.is_displayed, 3))
+        self.assertTrue(wait_for(dialog.is_displayed))
         box = dialog.rect
         self.assertGreaterEqual(box["x"], 0)
         self.assertLessEqual(box["x"] + box["width"], 360)
@@ -431,14 +431,14 @@ class OpenersTest(BrowserTest):
                 "const e = document.activeElement;"
                 "return e === document.body || !!e.closest('dialog')"))
         dialog.send_keys(Keys.ESCAPE)
-        self.assertTrue(wait_for(lambda: not dialog.is_displayed(), 3))
+        self.assertTrue(wait_for(lambda: not dialog.is_displayed()))
         self.assertEqual(self.browser.execute_script(
             "return document.activeElement.className"), "picture")
         self.assertTrue(wait_for(lambda: any(
-            c.page == PAGE and c.conversions == 1 for c in page_counts(self.engine)), 5))
+            c.page == PAGE and c.conversions == 1 for c in page_counts(self.engine))))
 
     def test_by_time_once_and_then_not_again(self) -> None:
-        self.assertTrue(wait_for(self.visit("timed").is_displayed, 4))
+        self.assertTrue(wait_for(self.visit("timed").is_displayed))
         dialog = self.visit("timed")
         time.sleep(1.6)
         self.assertFalse(dialog.is_displayed())
@@ -449,7 +449,7 @@ class OpenersTest(BrowserTest):
         self.assertFalse(dialog.is_displayed())
         self.browser.execute_script("document.documentElement.style.scrollBehavior='auto';"
                                     "scrollTo(0, document.documentElement.scrollHeight)")
-        self.assertTrue(wait_for(dialog.is_displayed, 3))
+        self.assertTrue(wait_for(dialog.is_displayed))
 
     def test_on_leaving_by_mouse_and_by_turning_back_on_a_phone(self) -> None:
         dialog = self.visit("leaving")
@@ -463,7 +463,7 @@ class OpenersTest(BrowserTest):
         time.sleep(0.4)
         self.assertFalse(dialog.is_displayed())
         self.browser.execute_script("scrollTo(0, 100)")
-        self.assertTrue(wait_for(dialog.is_displayed, 3))
+        self.assertTrue(wait_for(dialog.is_displayed))
 
     def test_one_that_only_its_cross_closes(self) -> None:
         dialog = self.visit("held")

@@ -71,10 +71,10 @@ class CalledTest(StallTest):
     def go_out(self) -> str:
         """Follow the link of our page and return the address that it led to."""
         self.browser.get(f"http://hill.localhost:{self.stand.port}/night")
-        WebDriverWait(self.browser, 30).until(lambda browser: "needle=" in browser.find_element(
+        WebDriverWait(self.browser, 240).until(lambda browser: "needle=" in browser.find_element(
             By.LINK_TEXT, "Tickets").get_attribute("href"))
         self.browser.find_element(By.LINK_TEXT, "Tickets").click()
-        WebDriverWait(self.browser, 30).until(lambda b: b.current_url.startswith(self.outside))
+        WebDriverWait(self.browser, 240).until(lambda b: b.current_url.startswith(self.outside))
         return str(self.browser.current_url)
 
     def reached(self) -> list[tuple[str, str]]:
@@ -93,7 +93,7 @@ class CalledTest(StallTest):
         self.browser.refresh()
         self.browser.get(f"{self.outside}/bare?{urlsplit(came).query}")
         picture = self.browser.find_element(By.TAG_NAME, "img")
-        WebDriverWait(self.browser, 30).until(lambda _: picture.get_property("naturalWidth") == 1)
+        WebDriverWait(self.browser, 240).until(lambda _: picture.get_property("naturalWidth") == 1)
         self.assertEqual(len(self.reached()), 1, "a replay counts nothing")
         # Without a cookie it is another browser that makes another visitor.
         self.browser.execute_cdp_cmd("Network.setUserAgentOverride", {"userAgent": AGENTS["phone"]})

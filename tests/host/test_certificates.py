@@ -66,7 +66,7 @@ class CertificateTest(StallTest):
             return int(str(told["serialNumber"]), 16)
 
     def over_https(self, name: str, path: str = "/night") -> httpx.Response:
-        with httpx.Client(verify=self.trusting(), trust_env=False, timeout=60) as visitor:
+        with httpx.Client(verify=self.trusting(), trust_env=False, timeout=240) as visitor:
             return visitor.get(f"https://127.0.0.1:{self.stand.tls_port}{path}",
                                headers={"Host": name}, extensions={"sni_hostname": name})
 

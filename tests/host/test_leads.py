@@ -22,7 +22,7 @@ class LeadTest(StallTest):
             self.assertEqual(self.visitor.post("/_needle/visit", json=visit).status_code, 204)
         answer = self.post(self.answers())
         self.assertEqual(answer.json(), {"go": "/thanks"})
-        self.assertTrue(wait_for(lambda: self.members() and self.mail(), 2))
+        self.assertTrue(wait_for(lambda: self.members() and self.mail()))
         self.assertEqual(self.members()[0]["fields"],
                          {"EMAIL": "ro@mail.example", "FULL_NAME": "Ro"})
         self.assertEqual(self.mail(), ["New lead from Places: ro@mail.example"])
@@ -96,9 +96,9 @@ class DeliveryTest(StallTest):
         time.sleep(0.5)
         self.assertEqual(len(list_leads(self.engine)), 1)
         self.break_service("list", "none")
-        self.assertTrue(wait_for(self.members, 20))
+        self.assertTrue(wait_for(self.members))
         self.assertEqual([m["writes"] for m in self.members()], [1])
-        self.assertTrue(wait_for(self.mail, 20))
+        self.assertTrue(wait_for(self.mail))
         self.assertEqual(len(self.mail()), 1)
 
     def results(self) -> list[str]:

@@ -56,7 +56,7 @@ class PayTest(ShopTest):
     def pays(self, who: httpx.Client, path: str, **sent: str) -> httpx.Response:
         """Pay on the service's page, and come back."""
         answer = httpx.post(self.onward(who, path), data={"do": "pay"} | sent, trust_env=False,
-                            timeout=30)
+                            timeout=240)
         if answer.status_code == 200:
             return answer
         return who.get(httpx.URL(answer.headers["location"]).path)
@@ -74,7 +74,7 @@ class PayTest(ShopTest):
         """Return the payments, or what was paid back, as the service has them."""
         desk = self.desk()
         found: list[dict[str, str]] = httpx.get(f"{desk['url']}/{what}", trust_env=False, headers={
-            "Authorization": f"Bearer {desk['key']}"}, timeout=30).json()
+            "Authorization": f"Bearer {desk['key']}"}, timeout=240).json()
         return found
 
     def call(self, told: dict[str, str], key: str = "", at_s: int = 0) -> int:
@@ -133,7 +133,7 @@ class WayThereTest(PayTest):
 
         def send(number: int) -> int:
             return httpx.post(f"{who.base_url}/_needle/lead/{FORM}", headers=dict(
-                who.headers) | {"Accept": "application/json"}, cookies=cookies, timeout=60,
+                who.headers) | {"Accept": "application/json"}, cookies=cookies, timeout=240,
                 data=self.answers(f"n{number}@mail.example"), trust_env=False).status_code
 
         with ThreadPoolExecutor(6) as tabs:
@@ -164,7 +164,7 @@ class FaultTest(PayTest):
                 self.break_service("pay", fault)
                 go = self.ordered(who, "Chart", f"n{number}@mail.example")
                 # They close the page of the service, and never come back.
-                httpx.post(self.onward(who, go), data={"do": "pay"}, trust_env=False, timeout=30)
+                httpx.post(self.onward(who, go), data={"do": "pay"}, trust_env=False, timeout=240)
                 self.assertTrue(wait_for(lambda: list_orders(self.engine)[0].state == "paid"))
                 (payment,) = payments_of(self.engine, list_orders(self.engine)[0].id)
                 self.assertEqual(payment.state, "paid")
@@ -191,7 +191,7 @@ class FaultTest(PayTest):
                 "CREATE TRIGGER disk_full BEFORE UPDATE ON payments BEGIN "
                 "SELECT RAISE(ABORT, 'database or disk is full'); END")
         (there,) = self.at_desk("payments")
-        httpx.post(desk, data={"do": "pay"}, trust_env=False, timeout=30)
+        httpx.post(desk, data={"do": "pay"}, trust_env=False, timeout=240)
         back = who.get(shown)
         self.assertEqual(back.status_code, 200)
         self.assertIn("It waits to be paid.", back.text)
@@ -251,7 +251,7 @@ class LapseTest(PayTest):
     def paid(self) -> int:
         (there,) = self.at_desk("payments")
         httpx.post(f"{self.desk()['url'].removesuffix('/v1')}/pay/{there['id']}",
-                   data={"do": "pay"}, trust_env=False, timeout=30)
+                   data={"do": "pay"}, trust_env=False, timeout=240)
         return self.call({"id": there["id"], "state": "paid", "amount": "5.00",
                           "currency": "GBP"})
 

@@ -43,7 +43,7 @@ class AddressBookServerTest(unittest.TestCase):
         self.addCleanup(server.wait)
         self.addCleanup(server.terminate)
         self.url = f"http://127.0.0.1:{port}/desk/"
-        self.assertTrue(wait_for(self.answers, 20))
+        self.assertTrue(wait_for(self.answers))
         self.request("MKCOL", content=_BOOK)
 
     def answers(self) -> bool:

@@ -24,7 +24,7 @@ from needle.store.results.tables import open_results
 from needle.store.results.taking import NewLead, take_leads
 from needle.store.seals import Seals
 from tests.host.cluster import Cluster, programs
-from tests.host.stall import BROWSER, StallTest, wait_for
+from tests.host.stall import BRIEFLY, BROWSER, StallTest, wait_for
 from tests.shops import small_shop
 from tests.sites import EMAIL, FORM, NAME, PAGE
 
@@ -60,9 +60,9 @@ class TwoHosts(StallTest):
 
     def other(self) -> httpx.Client:
         client = httpx.Client(
-            base_url=f"http://127.0.0.1:{self.second.facts['port']}", trust_env=False, timeout=60,
+            base_url=f"http://127.0.0.1:{self.second.facts['port']}", trust_env=False, timeout=240,
             headers={"Host": f"{self.made.address}.localhost"} | BROWSER,
-            cookies={VISITOR_COOKIE: "0" * 24})
+            cookies={VISITOR_COOKIE: "0" * 24}, limits=BRIEFLY)
         self.addCleanup(client.close)
         return client
 
@@ -180,7 +180,7 @@ class ShopOnTwoHostsTest(TwoHosts):
         for number in range(20):
             who = self.other() if number % 2 else httpx.Client(
                 base_url=self.visitor.base_url, headers=self.visitor.headers, trust_env=False,
-                timeout=60)
+                timeout=240, limits=BRIEFLY)
             self.addCleanup(who.close)
             thing = chart if number % 5 == 0 else rare
             who.post("/_needle/cart", data={"row": thing, "count": "1"})

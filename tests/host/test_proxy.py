@@ -67,7 +67,7 @@ class ProxyTest(StallTest):
         base = self.nginx(f"location / {{ proxy_pass http://{host}; proxy_set_header Host {host}; "
                           "proxy_set_header X-Forwarded-For 203.0.113.7; "
                           "proxy_set_header X-Forwarded-Proto https; }")
-        with httpx.Client(base_url=base, headers=BROWSER, trust_env=False, timeout=60) as client:
+        with httpx.Client(base_url=base, headers=BROWSER, trust_env=False, timeout=240) as client:
             page = client.get(f"/{self.made.page(PAGE).slug}")
             self.assertEqual(page.status_code, 200)
             self.assertIn("max-age", page.headers["strict-transport-security"])
@@ -84,7 +84,7 @@ class ProxyTest(StallTest):
         host = f"127.0.0.1:{self.stand.port}"
         base = self.nginx(f"location / {{ proxy_pass http://{host}; "
                           f"proxy_set_header Host {host}; }}")
-        with httpx.Client(base_url=base, headers=BROWSER, trust_env=False, timeout=60) as client:
+        with httpx.Client(base_url=base, headers=BROWSER, trust_env=False, timeout=240) as client:
             client.get(f"/{self.made.page(PAGE).slug}")
             client.post(f"/_needle/lead/{FORM}", data=self.answers("ro@mail.example"),
                         headers={"Origin": "https://www.hill.example"})
@@ -93,7 +93,7 @@ class ProxyTest(StallTest):
 
     def test_nobody_elses_word_about_an_address_is_taken(self) -> None:
         with httpx.Client(base_url=self.visitor.base_url, headers=self.visitor.headers,
-                          trust_env=False, timeout=60) as client:
+                          trust_env=False, timeout=240) as client:
             for number in range(50):
                 client.post(f"/_needle/lead/{FORM}", data={
                     NAME: "x", EMAIL: f"r{number}@mail.example", "_took": "9000"},
@@ -112,13 +112,13 @@ class ProxyTest(StallTest):
             path.chmod(0o755 if path.is_dir() else 0o644)
         base = self.nginx(f"root {served}; index index.html; "
                           f"include {served}/needle.nginx.conf;")
-        page = httpx.get(f"{base}/{self.made.page(PAGE).slug}/", trust_env=False, timeout=60)
+        page = httpx.get(f"{base}/{self.made.page(PAGE).slug}/", trust_env=False, timeout=240)
         self.assertEqual(page.status_code, 200)
         for name in ("x-content-type-options", "referrer-policy", "permissions-policy",
                      "cross-origin-opener-policy"):
             self.assertIn(name, page.headers)
         self.assertIn("http-equiv=\"Content-Security-Policy\"", page.text)
-        drawing = httpx.get(f"{base}/assets/drawn.svg", trust_env=False, timeout=60)
+        drawing = httpx.get(f"{base}/assets/drawn.svg", trust_env=False, timeout=240)
         self.assertIn("sandbox", drawing.headers["content-security-policy"])
         self.assertEqual(httpx.get(f"{base}/needle.nginx.conf",
                                    trust_env=False).status_code, 404)
@@ -134,7 +134,7 @@ class ProxyTest(StallTest):
         context = ssl.create_default_context()
         authority.configure_trust(context)
         name, port = f"{self.made.address}.localhost", int(host.rpartition(":")[2])
-        with httpx.Client(verify=context, trust_env=False, timeout=60) as client:
+        with httpx.Client(verify=context, trust_env=False, timeout=240) as client:
             answer = client.get(
                 f"https://127.0.0.1:{port}/{self.made.page(PAGE).slug}", headers={"Host": name},
                 extensions={"sni_hostname": name})
@@ -152,7 +152,7 @@ class ProxyTest(StallTest):
 
 def _answers(base: str) -> bool:
     try:
-        httpx.get(base, trust_env=False, timeout=60)
+        httpx.get(base, trust_env=False, timeout=240)
     except httpx.HTTPError:
         return False
     return True

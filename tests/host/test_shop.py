@@ -22,7 +22,7 @@ from needle.store.results.ordered import Tip
 from needle.store.results.orders import list_orders, set_state
 from needle.store.results.tables import leads, stock
 from needle.store.seals import Seals
-from tests.host.stall import StallTest
+from tests.host.stall import BRIEFLY, StallTest
 from tests.shops import small_shop
 from tests.sites import FORM
 
@@ -49,7 +49,8 @@ class ShopTest(StallTest):
 
     def buyer(self) -> httpx.Client:
         client = httpx.Client(base_url=self.visitor.base_url, headers=self.visitor.headers,
-                              trust_env=False, timeout=60, follow_redirects=True)
+                              trust_env=False, timeout=240, follow_redirects=True,
+                              limits=BRIEFLY)
         self.addCleanup(client.close)
         return client
 

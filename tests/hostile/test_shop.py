@@ -88,6 +88,6 @@ class ShopHostileTest(PayTest):
                                                    f"t={10 ** 11},v1={'0' * 64}"))}
             answer = httpx.post(f"{who.base_url}/_needle/paid/{dice.choice(('paydesk', 'x'))}",
                                 content=body, headers=dict(who.headers) | headers,
-                                trust_env=False, timeout=30)
+                                trust_env=False, timeout=240)
             self.assertIn(answer.status_code, (400, 401, 404))
         self.assertEqual(self.only().state, "new")

@@ -132,7 +132,7 @@ def openssh_ground(case: unittest.TestCase) -> Ground:
                               stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
     case.addCleanup(server.wait, 30)
     case.addCleanup(server.terminate)
-    end = time.monotonic() + 60
+    end = time.monotonic() + 240
     while time.monotonic() < end:
         with contextlib.suppress(OSError), socket.create_connection(("127.0.0.1", port), 1):
             break

@@ -50,7 +50,7 @@ class LinksTest(unittest.TestCase):
     def setUp(self) -> None:
         _Manners.asked.clear()
         self.at = serve_http(self, _Manners)
-        self.client = self.enterContext(httpx.Client(trust_env=False, timeout=5))
+        self.client = self.enterContext(httpx.Client(trust_env=False, timeout=60))
 
     def ask(self, path: str) -> LinkAnswer:
         return ask_link(self.client, f"{self.at}/{path}")

@@ -210,7 +210,7 @@ class KnotTest(unittest.TestCase):
         process = subprocess.Popen([_KNOT, "-c", str(self.folder / "knot.conf")],
                                    stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         try:
-            end = time.monotonic() + 60
+            end = time.monotonic() + 240
             while read_domain(BARE, self.net.net).first is None and time.monotonic() < end:
                 time.sleep(0.1)
             yield

@@ -103,7 +103,7 @@ class Buses:
 
     @staticmethod
     def _connected(address: str) -> DBusConnection:
-        end = time.monotonic() + 60
+        end = time.monotonic() + 240
         while True:
             try:
                 with _session_at(address), open_dbus_connection("SESSION") as session:

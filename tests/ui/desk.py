@@ -79,7 +79,7 @@ class DeskTest(unittest.TestCase):
         page = view.page()
         assert page is not None
         page.runJavaScript(code, _WORLD, answer.append)
-        end = time.monotonic() + 60
+        end = time.monotonic() + 240
         while not answer and time.monotonic() < end:
             QTest.qWait(2)
         return answer[0] if answer else None

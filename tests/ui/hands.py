@@ -121,7 +121,7 @@ class HandsTest(ScreenTest):
     def _finding(self) -> bool:
         """Whether the finder has the keys; asked for again while it has not."""
         self.key("ctrl+k")
-        end = time.monotonic() + 10
+        end = time.monotonic() + 60
         while time.monotonic() < end:
             if self.xdotool("search", "--onlyvisible", "--name", _FINDER):
                 return True

@@ -50,7 +50,7 @@ class DeskTest(unittest.TestCase):
         return made
 
     def until(self, holds: Callable[[], object]) -> None:
-        end = time.monotonic() + 120
+        end = time.monotonic() + 240
         while not holds():
             self.assertLess(time.monotonic(), end, "it did not come")
             QTest.qWait(15)

@@ -106,7 +106,7 @@ class BuiltFormTest(StageTest):
         field = {f.label: f.id for f in self.form.fields}
         return httpx.post(
             f"http://127.0.0.1:{self.stand.port}/_needle/lead/{self.form.id}", trust_env=False,
-            timeout=60, headers=BROWSER | {"Accept": "application/json"},
+            timeout=240, headers=BROWSER | {"Accept": "application/json"},
             cookies={"needle_visitor": "0" * 24}, data={
                 field["Which one?"]: "One", field["How many? please"]: "7",
                 field["Your name please"]: "Ilse Ruß",
@@ -128,12 +128,12 @@ class BuiltFormTest(StageTest):
             "your_e_mail": "ilse@post.example", "which_one": "One", "your_name": "Ilse Ruß",
             "how_many": "7", "where_they_came": "poster"})
         ledger = read_address(practice_folder(self.folder, "hook"))
-        self.until(lambda: httpx.get(ledger["url"], trust_env=False, timeout=60).json())
-        (entry,) = httpx.get(ledger["url"], trust_env=False, timeout=60).json()
+        self.until(lambda: httpx.get(ledger["url"], trust_env=False, timeout=240).json())
+        (entry,) = httpx.get(ledger["url"], trust_env=False, timeout=240).json()
         self.assertEqual(entry["body"]["fields"]["where_they_came"], "poster")
         lists = read_address(practice_folder(self.folder, "list"))
         found = httpx.get(f"{lists['url']}/lists/meteor-guests/members", trust_env=False,
-                          timeout=60, headers={"Authorization": f"Bearer {lists['key']}"}).json()
+                          timeout=240, headers={"Authorization": f"Bearer {lists['key']}"}).json()
         self.assertEqual(found[0]["fields"], {
             "EMAIL": "ilse@post.example", "FULL_NAME": "Ilse Ruß", "SOURCE": "poster"})
 

@@ -20,6 +20,9 @@ __all__ = ["Walkers"]
 
 _AT_ONCE = 24
 _TRIES = 40
+# A host ends connections that rest for five seconds. One that has rested for longer than this is
+# used no more, so that nothing is asked on one that is just being ended.
+_RESTS_S = 1.5
 _SAFE = re.compile(r"[A-Za-z0-9_-]{1,16}")
 
 
@@ -77,7 +80,8 @@ class Walkers:
     async def _send(self, waiting: Iterator[Person]) -> None:
         """Send one person after another, over one connection: to make one for each costs more
         than all that the person does."""
-        async with httpx.AsyncHTTPTransport(verify=False) as transport:
+        limits = httpx.Limits(keepalive_expiry=_RESTS_S)
+        async with httpx.AsyncHTTPTransport(verify=False, limits=limits) as transport:
             for person in waiting:
                 if self._stopped:
                     return
