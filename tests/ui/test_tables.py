@@ -504,6 +504,20 @@ class LikenessTest(TablesTest):
         self.assertRegex(share, r"^\d+ %$")
         self.assertLess(panel.likeness.whole[0, 1], before.whole[0, 1])
 
+    def test_closed_right_after_an_edit_it_begins_nothing_more(self) -> None:
+        self.master()
+        view = self.window.build.tables
+        assert view is not None
+        self.session.edit("cell", lambda site: set_cells(site, self.table.id, [
+            (self.table.rows[1].id, self.table.columns[2].id, "Bring a flask.")]))
+        self.assertTrue(view._soon.isActive())
+        self.window.close()
+        self.assertFalse(view._soon.isActive())
+        with mock.patch.object(view.likeness._pool, "start") as begun:
+            view._compare()
+            view.likeness._begin()
+        begun.assert_not_called()
+
     def test_a_page_that_makes_none_offers_to_make_them(self) -> None:
         view = self.shown()
         self.until(lambda: view.likeness.said.text() == "Two pages or more are compared.")

@@ -40,10 +40,13 @@ class ReadBeside(QObject):
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
         self._asked = 0
+        self._ended = False
         self.came.connect(self._take)
 
     def ask(self, what: Callable[[], object]) -> None:
         """Read; `what` is called in the thread and may raise `SQLAlchemyError`."""
+        if self._ended:
+            return
         self._asked += 1
         self._pool.clear()
         self._pool.start(_Job(self, self._asked, what))
@@ -53,6 +56,7 @@ class ReadBeside(QObject):
             self.read.emit(found)
 
     def end(self) -> None:
-        """Wait for what is under way."""
+        """Wait for what is under way, and read no more."""
+        self._ended = True
         self._pool.clear()
         self._pool.waitForDone()

@@ -6,7 +6,7 @@ from dataclasses import replace
 from functools import partial
 from pathlib import Path
 
-from PyQt6.QtCore import Qt
+from PyQt6.QtCore import Qt, QTimer
 from PyQt6.QtGui import QCloseEvent
 from PyQt6.QtWidgets import (
     QApplication,
@@ -439,6 +439,11 @@ class Window(QMainWindow):
         self.watch.end()
         self.stages.end()
         self.outcomes.end()
+        # What is under way was waited for; nothing that is on its way still may begin more of it.
+        for teller in (self.session, self.watch, self.outcomes):
+            teller.blockSignals(True)
+        for timer in self.findChildren(QTimer):
+            timer.stop()
         if self._stand is not None:
             self._stand.stop()
         event.accept()

@@ -125,13 +125,17 @@ class JourneyReader(QObject):
         self.engine = engine
         self._pool = QThreadPool(self)
         self._pool.setMaxThreadCount(1)
+        self._ended = False
 
     def ask(self, wanted: Wanted, place_of: PlaceOf) -> None:
         """Read; what was asked for before and is not begun is not read any more."""
+        if self._ended:
+            return
         self._pool.clear()
         self._pool.start(_Job(self, wanted, place_of))
 
     def end(self) -> None:
-        """Wait for what is under way."""
+        """Wait for what is under way, and read no more."""
+        self._ended = True
         self._pool.clear()
         self._pool.waitForDone()
