@@ -127,6 +127,7 @@ class Since(QObject):
         self._follow()
         if not self.known(page):
             self._look_at(page)
+            self._left = None  # It may be the page as it is elsewhere, so all are asked for again.
         return self._told(page)
 
     def _told(self, page: Page) -> list[str] | None:
@@ -167,12 +168,8 @@ class Since(QObject):
         return news
 
     def _look_at(self, page: Page) -> None:
-        before = self._told(page) != [] if page.id in self._all else None
         self._all[page.id] = (page, self._compared(page))
-        if before is None:
-            self._count = None
-        elif self._count is not None:
-            self._count += (self._told(page) != []) - before
+        self._count = None
 
     def _compared(self, page: Page) -> list[str] | None:
         release = self._release

@@ -88,7 +88,8 @@ def _with_row_pages(site: Site) -> Site:
 def row_addresses(whole: Site) -> tuple[Mapping[Id, str], ...]:
     """Return the addresses of the pages of rows, by the page's id, of each master; the same objects
     as long as they are the same."""
-    return remembered(whole, "row_addresses", lambda _: ())
+    return remembered(whole, "row_addresses", lambda whole: (
+        {page.id: page.slug for page in whole.pages if page.row.row},))
 
 
 class _RowPages(NamedTuple):

@@ -152,9 +152,10 @@ def _unnamed(words: list[str], name: list[str]) -> list[str]:
         return words
     found, at = list[str](), 0
     *before, last = name
+    owned_as = {last + end for end in _OWNED}
     while at < len(words):
         there = words[at:at + len(name)]
-        owned = there[:-1] == before and there[-1] in {last + end for end in _OWNED}
+        owned = there[:-1] == before and there[-1] in owned_as
         found.append(_NAME if there == name else _NAMES_OWN if owned else words[at])
         at += len(name) if there == name or owned else 1
     return found

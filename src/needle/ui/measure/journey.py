@@ -18,11 +18,12 @@ from needle.ui.editors import ChoiceEdit
 from needle.ui.language import tr
 from needle.ui.measure.flow import FlowView
 from needle.ui.measure.hours import HourGrid, hour_words
-from needle.ui.measure.journeyreading import JourneyReader, Reading, Wanted
+from needle.ui.measure.journeyreading import Reading, Wanted, read_journey
 from needle.ui.measure.placewords import device_words, place_words
 from needle.ui.measure.twotimes import EPOCH, TwoTimesDialog
 from needle.ui.moments import own_zone
 from needle.ui.outcomes import Outcomes
+from needle.ui.readbeside import ReadBeside
 from needle.ui.session import Session
 
 __all__ = ["JourneyPart"]
@@ -51,7 +52,8 @@ class JourneyPart(QWidget):
         self._own: tuple[int, int, int, int] | None = None
         self._stamp: object = None
         self.reading: Reading | None = None
-        self._reader = JourneyReader(outcomes.engine, self)
+        self._engine = outcomes.engine
+        self._reader = ReadBeside(self)
         self._reader.read.connect(self._take)
         self.flow = FlowView()
         self.flow.picked.connect(self.go_through)
@@ -184,7 +186,8 @@ class JourneyPart(QWidget):
             self._times(), str(self.device.currentData()), str(self.source.currentData()),
             str(self.campaign.currentData()), str(self.variant.currentData()),
             self._wanted.through if through is None else through)
-        self._reader.ask(self._wanted, places_of(self._session.whole))
+        wanted, places = self._wanted, places_of(self._session.whole)
+        self._reader.ask(lambda: read_journey(self._engine, wanted, places))
 
     def end(self) -> None:
         """Wait for what is being read."""
@@ -193,8 +196,6 @@ class JourneyPart(QWidget):
     # Showing
 
     def _take(self, reading: Reading) -> None:
-        if reading.wanted != self._wanted:
-            return  # Something else was asked for meanwhile.
         self.reading = reading
         some = reading.now.visits > 0
         self._picture.setVisible(some)

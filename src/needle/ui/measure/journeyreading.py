@@ -2,9 +2,8 @@
 
 import logging
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
-from PyQt6.QtCore import QObject, QRunnable, QThreadPool, pyqtSignal
 from sqlalchemy import Engine
 from sqlalchemy.exc import SQLAlchemyError
 
@@ -14,7 +13,7 @@ from needle.core.measure.passages import Loss, Passage, loss_of, passages_of
 from needle.store.results.brought import Brought, brought_by, hour_rows
 from needle.store.results.journeys import FieldCount, field_counts, way_counts
 
-__all__ = ["JourneyReader", "Reading", "Wanted"]
+__all__ = ["Reading", "Wanted", "read_journey"]
 
 _log = logging.getLogger(__name__)
 
@@ -67,6 +66,15 @@ class Reading:
     fault: bool = False
 
 
+def read_journey(engine: Engine, wanted: Wanted, place_of: PlaceOf) -> Reading:
+    """Return what a journey shows; one with a fault where the results cannot be read."""
+    try:
+        return _read(engine, wanted, place_of)
+    except SQLAlchemyError as error:
+        _log.error("the journey cannot be read (%s)", type(error).__name__)
+        return Reading(wanted, fault=True)
+
+
 def _read(engine: Engine, wanted: Wanted, place_of: PlaceOf) -> Reading:
     first, last, *other = wanted.times
     every, earlier = way_counts(engine, first, last), way_counts(engine, *other)
@@ -95,47 +103,3 @@ def _named(ways: Sequence[WayCount], by: str) -> Sequence[str]:
         name = getattr(way, by)
         counts[name] = counts.get(name, 0) + way.visits
     return sorted(filter(None, counts), key=lambda name: (-counts[name], name))
-
-
-class _Job(QRunnable):
-    def __init__(self, reader: "JourneyReader", wanted: Wanted, place_of: PlaceOf) -> None:
-        super().__init__()
-        self._reader, self._wanted, self._place_of = reader, wanted, place_of
-
-    def run(self) -> None:
-        try:
-            found = _read(self._reader.engine, self._wanted, self._place_of)
-        except SQLAlchemyError as error:
-            _log.error("the journey cannot be read (%s)", type(error).__name__)
-            found = replace(Reading(self._wanted), fault=True)
-        self._reader.read.emit(found)
-
-
-class JourneyReader(QObject):
-    """Reads in a thread, one reading at a time.
-
-    Signals:
-        read: A `Reading` is there.
-    """
-
-    read = pyqtSignal(object)
-
-    def __init__(self, engine: Engine, parent: QObject) -> None:
-        super().__init__(parent)
-        self.engine = engine
-        self._pool = QThreadPool(self)
-        self._pool.setMaxThreadCount(1)
-        self._ended = False
-
-    def ask(self, wanted: Wanted, place_of: PlaceOf) -> None:
-        """Read; what was asked for before and is not begun is not read any more."""
-        if self._ended:
-            return
-        self._pool.clear()
-        self._pool.start(_Job(self, wanted, place_of))
-
-    def end(self) -> None:
-        """Wait for what is under way, and read no more."""
-        self._ended = True
-        self._pool.clear()
-        self._pool.waitForDone()

@@ -100,7 +100,6 @@ class LikenessPanel(QWidget):
         self._pool.setMaxThreadCount(1)
         self._quiet = once(self)
         self._quiet.timeout.connect(self._begin)
-        self._ended = False
         self._wanted: Sequence[Page] | None = None
         self.pages: Sequence[Page] = ()
         self.likeness: Likeness | None = None
@@ -125,12 +124,11 @@ class LikenessPanel(QWidget):
             self._show_none()
 
     def _begin(self) -> None:
-        if self._wanted is not None and not self._ended:
+        if self._wanted is not None:
             self._pool.start(_Job(self._told, self._wanted, self._compared))
 
     def end(self) -> None:
-        """Wait for what is under way, and compare no more."""
-        self._ended = True
+        """Wait for what is under way."""
         self._quiet.stop()
         self._pool.clear()
         self._pool.waitForDone()
