@@ -148,14 +148,19 @@ def cut(node: RowList, own: TableRow | None, rows: Sequence[TableRow]) -> Sequen
     return rows[: node.most] if node.most else rows
 
 
-def chosen_rows(site: Site, page: Page, node: RowList) -> Sequence[TableRow]:
-    """Return the rows that a list is for, however many it shows."""
+def chosen_rows(site: Site, page: Page, node: RowList,
+                among: Sequence[TableRow] | None = None) -> Sequence[TableRow]:
+    """Return the rows that a list is for, however many it shows.
+
+    Args:
+        among: Only of these, where the list does not depend on the page; of all by default.
+    """
     table = site.table(node.table)
     # What somebody has seen, only their browser knows.
     if table is None or node.choose == "seen":
         return ()
     own = own_row(table, page)
-    rows: Sequence[TableRow] = table.rows
+    rows: Sequence[TableRow] = table.rows if among is None else among
     if node.same and page.row.row:
         rows = _same(table, node.same, page, own)
     if (where := table.column(node.where)) is not None and node.value.strip():
@@ -169,6 +174,10 @@ def chosen_rows(site: Site, page: Page, node: RowList) -> Sequence[TableRow]:
     return rows
 
 
+# Choices that go by what stands in one column, and what that means.
+_BY_ONE = {"newest": "added", "best": "sold", "featured": "featured"}
+
+
 def deciding_cells(table: Table, node: RowList) -> Callable[[TableRow], tuple[str, ...]]:
     """Return what gives the cells of a row that decide whether and where a list shows it, as far
     as they are the table's own."""
@@ -177,6 +186,9 @@ def deciding_cells(table: Table, node: RowList) -> Callable[[TableRow], tuple[st
         named = table.meaning("together") is not None  # Things are named by what they are called.
         places = [place for place, column in enumerate(table.columns)
                   if column.kind in _TRAITS or column.id in wanted or (named and place == 0)]
+    elif node.choose in _BY_ONE:
+        places = [place for place, column in enumerate(table.columns)
+                  if column.means == _BY_ONE[node.choose] or column.id in wanted]
     elif node.choose:  # Links go by what a row is called.
         places = [place for place, column in enumerate(table.columns)
                   if place == 0 or column.means or column.id in wanted]
@@ -230,11 +242,15 @@ class _Asked:
     def __init__(self, site: Site, table: Table, own: TableRow | None, most: int) -> None:
         self.table, self.own, self.most = table, own, most
         self._language, self._linking = site.language, linking_to(site, table)
+        # Options that may be on sale where the thing itself is not.
+        self._on_sale_apart = [one for one in self._linking
+                               if one.options and one.table.meaning("sale") is not None]
 
     def can_be_on_sale(self, row: TableRow) -> bool:
         """Whether it is worth while to ask what a row offers."""
         sale = self.table.meaning("sale")
-        return bool(self._linking) or (sale is not None and bool(self.table.cell(row, sale.id)))
+        return (sale is not None and bool(self.table.cell(row, sale.id))) or any(
+            rows_linking(one, self.table.label(row)) for one in self._on_sale_apart)
 
     def goods(self, row: TableRow) -> Goods | None:
         """Return what a row offers."""

@@ -6,6 +6,7 @@ from needle.core.site.site import Page, Site
 from needle.core.tables.filling import shown_page, with_row_pages
 from needle.core.tables.listing import all_with_lists, has_lists, with_lists
 from needle.core.tables.trail import with_above
+from needle.core.values.ids import Id
 from needle.core.values.remembering import remembered
 from needle.core.values.tables import TableRow
 
@@ -23,13 +24,16 @@ def _expanded(site: Site) -> Site:
     linked = _linked(site)
     if not any(map(has_lists, site.pages)) and not linked:
         return whole
-    pages = tuple(_placed(whole, page) for page in whole.pages) if linked else all_with_lists(whole)
+    pages = all_with_lists(whole, tuple(
+        with_above(whole, page) if page.row.table in linked else page for page in whole.pages))
     made = msgspec.structs.replace(whole, pages=pages)
     return remembered(made, "expanded", lambda itself: itself)
 
 
-def _linked(site: Site) -> bool:
-    return any(column.kind == "link" for table in site.tables for column in table.columns)
+def _linked(site: Site) -> set[Id]:
+    """Return the tables with rows that link to others, and so may have pages above theirs."""
+    return {table.id for table in site.tables
+            if any(column.kind == "link" for column in table.columns)}
 
 
 def _placed(whole: Site, page: Page) -> Page:

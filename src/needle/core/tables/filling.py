@@ -22,6 +22,7 @@ from needle.core.site.tree import children_of
 from needle.core.tables.choosing import is_master, meets, rows_for
 from needle.core.tables.goods import Linking, goods_of, linking_to, rows_linking, same_heads
 from needle.core.tables.rowwords import RowWords, filled_text, tables_by_id
+from needle.core.tables.touching import touched_rows
 from needle.core.values.about import About
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
@@ -96,15 +97,14 @@ class _RowPages(NamedTuple):
     """The pages of a master's rows as they were made last.
 
     Attributes:
-        ground: What they were made of besides page and rows; the same objects as long as it is the
-            same.
+        site: What they were made of.
         before: The addresses that were taken.
         wished: The address that each page would have had if nobody had it.
         addresses: The one that it has, by its id.
         slugs: All of those.
     """
 
-    ground: tuple[object, ...]
+    site: Site
     before: frozenset[str]
     rows: tuple[TableRow, ...]
     wished: tuple[str, ...]
@@ -118,11 +118,8 @@ def _row_pages(site: Site, page: Page, taken: Collection[str]) -> _RowPages | No
     if table is None:
         return None
     rows, filled, before = rows_for(site, page), _filled_of(site, page, table), frozenset(taken)
-    ground = (table.columns, site.language, site.media,
-              *(other for other in site.tables if other is not table))
     last: list[_RowPages] = remembered(page, "row pages", lambda _: [])
-    made = _changed(last[0], ground, before, rows, filled) if last and not any(
-        column.of == table.id for column in table.columns) else None
+    made = _changed(last[0], site, table, before, rows, filled) if last else None
     if made is None:
         wished, pages, there = [], [], set(before)
         for row in rows:
@@ -134,28 +131,47 @@ def _row_pages(site: Site, page: Page, taken: Collection[str]) -> _RowPages | No
         addresses: Mapping[Id, str] = {one.id: one.slug for one in pages}
         if last and last[0].addresses == addresses:
             addresses = last[0].addresses
-        made = _RowPages(ground, before, rows, tuple(wished), tuple(pages), addresses,
+        made = _RowPages(site, before, rows, tuple(wished), tuple(pages), addresses,
                          frozenset(addresses.values()))
     last[:] = [made]
     return made
 
 
-def _changed(last: _RowPages, ground: tuple[object, ...], before: frozenset[str],
+def _changed(last: _RowPages, site: Site, table: Table, before: frozenset[str],
              rows: tuple[TableRow, ...], filled: Callable[[TableRow], Page]) -> _RowPages | None:
-    """Return the pages of before with those made anew whose rows are others; `None` where that
-    would not do."""
-    if len(rows) != len(last.rows) or before != last.before or len(ground) != len(last.ground) or (
-            any(new is not old for new, old in zip(ground, last.ground, strict=True))):
+    """Return the pages of before with those made anew whose rows are others, or show something of
+    other tables that is; `None` where that would not do."""
+    touched = _touched(last, site, table)
+    if touched is None or len(rows) != len(last.rows) or before != last.before:
         return None
-    pages = list(last.pages)
+    pages, wished, addresses = list(last.pages), list(last.wished), dict(last.addresses)
     for place, (new, old) in enumerate(zip(rows, last.rows, strict=True)):
-        if new is not old:
-            fresh = filled(new)
-            if fresh.slug != last.wished[place]:  # Who comes after may have another address now.
+        if new is old and not (touched and new.id in touched):
+            continue
+        fresh, slug = filled(new), pages[place].slug
+        if new.id != old.id:
+            return None
+        if fresh.slug != wished[place]:
+            # Who comes after may have another address now, unless nobody else wants either.
+            if slug != wished[place] or wished.count(slug) > 1 or fresh.slug in before or (
+                    fresh.slug in addresses.values() or fresh.slug in wished):
                 return None
-            slug = pages[place].slug
-            pages[place] = fresh if slug == fresh.slug else _readdressed(fresh, slug)
-    return last._replace(ground=ground, rows=rows, pages=tuple(pages))
+            slug = wished[place] = addresses[fresh.id] = fresh.slug
+        pages[place] = fresh if slug == fresh.slug else _readdressed(fresh, slug)
+    same = wished == list(last.wished)
+    return _RowPages(site, before, rows, tuple(wished), tuple(pages),
+                     last.addresses if same else addresses,
+                     last.slugs if same else frozenset(addresses.values()))
+
+
+def _touched(last: _RowPages, site: Site, table: Table) -> set[Id] | None:
+    """Return the rows that show something of other tables which is another; `None` where more than
+    rows is."""
+    old = last.site.table(table.id)
+    if old is None or old.columns is not table.columns or last.site.language != site.language or (
+            last.site.media is not site.media):
+        return None
+    return touched_rows(last.site, site, table)
 
 
 def _free(slug: str, taken: set[str]) -> str:

@@ -26,6 +26,7 @@ from needle.core.tables.choosing import (
 from needle.core.tables.filling import rebuilt, row_addresses
 from needle.core.tables.goods import goods_of, linked_to
 from needle.core.tables.rowwords import RowWords, filled_text, tables_by_id
+from needle.core.tables.touching import readdressed_rows, touched_rows
 from needle.core.tables.trail import pages_of_rows
 from needle.core.values.ids import Id
 from needle.core.values.language import Language
@@ -40,6 +41,8 @@ _KEPT = 2
 # Where a list does not depend on the page: its rows, and those of them that it shows. No id is
 # like these.
 _ALL, _TOP = "/all", "/top"
+# These choices go by what rows offer, and so by rows of other tables too.
+_BY_GOODS = ("sale", "rated")
 
 
 def has_lists(page: Page) -> bool:
@@ -114,26 +117,30 @@ class _Placed(NamedTuple):
     pages: tuple[Page, ...]
 
 
-def all_with_lists(whole: Site) -> tuple[Page, ...]:
+def all_with_lists(whole: Site, bare: tuple[Page, ...]) -> tuple[Page, ...]:
     """Return all pages of a site with their lists filled: of those whose lists show what they did,
-    only the ones are looked at that are others."""
-    first = next((lists for page in whole.pages if (lists := _lists(page))), None)
+    only the ones are looked at that are others.
+
+    Args:
+        bare: The pages; those of `whole`, which may know the pages above them.
+    """
+    first = next((lists for page in bare if (lists := _lists(page))), None)
     if first is None:
-        return whole.pages
+        return bare
     last: list[_Placed] = remembered(first[0], "placed", lambda _: [])
-    before = last[0] if last and len(last[0].bare) == len(whole.pages) else None
+    before = last[0] if last and len(last[0].bare) == len(bare) else None
     if before is not None and all(_feeds_of(whole, lists)[1] == states
                                   for lists, states in before.stands):
         pages = tuple(shown if page is known else with_lists(whole, page)
                       for page, known, shown in zip(
-                          whole.pages, before.bare, before.pages, strict=True))
-        fresh = [page for page, known in zip(whole.pages, before.bare, strict=True)
+                          bare, before.bare, before.pages, strict=True))
+        fresh = [page for page, known in zip(bare, before.bare, strict=True)
                  if page is not known]
         stands = _stands(whole, fresh, before.stands)
     else:
-        pages = tuple(with_lists(whole, page) for page in whole.pages)
-        stands = _stands(whole, whole.pages, ())
-    last[:] = [_Placed(stands, whole.pages, pages)]
+        pages = tuple(with_lists(whole, page) for page in bare)
+        stands = _stands(whole, bare, ())
+    last[:] = [_Placed(stands, bare, pages)]
     return pages
 
 
@@ -177,18 +184,11 @@ def _feed_of(whole: Site, node: RowList) -> "_Feed":
 
 
 class _Ground(NamedTuple):
-    """What cells of a list draw on besides the rows of its table."""
+    """What all cells of a list draw on."""
 
     columns: tuple[TableColumn, ...]
     language: Language
     media: tuple[Medium, ...]
-    others: tuple[Table, ...]
-    addresses: tuple[Mapping[Id, str], ...]
-
-
-def _ground(whole: Site, table: Table) -> _Ground:
-    return _Ground(table.columns, whole.language, whole.media, tuple(
-        other for other in whole.tables if other.id != table.id), row_addresses(whole))
 
 
 class _Feed:
@@ -208,7 +208,8 @@ class _Feed:
     def __init__(self, whole: Site, node: RowList, before: "_Feed | None") -> None:
         self.node, self.state = node, object()
         self.whole, self._table = whole, whole.table(node.table)
-        self._ground = _ground(whole, self._table) if self._table is not None else None
+        self._ground = _Ground(self._table.columns, whole.language, whole.media) \
+            if self._table is not None else None
         self._entries: dict[Id, RowEntry] = {}
         self._rows: dict[str, Sequence[Id]] = {}
         self._top: tuple[RowEntry, ...] | None = None
@@ -224,11 +225,16 @@ class _Feed:
                    if was is not now]
         if any(was.id != now.id for was, now in changed):
             return
+        touched = touched_rows(before.whole, self.whole, new)
+        if touched is None:
+            return
         decides = deciding_cells(new, self.node)
         moved = [pair for pair in changed if decides(pair[0]) != decides(pair[1])]
+        if touched and self.node.choose in _BY_GOODS:
+            moved += [(row, row) for row in map(new.row, touched) if row is not None]
         alone = not self.node.same and self.node.choose not in OF_ITS_OWN
         if moved and alone and _ALL in before._rows and (
-                self._every(self.whole.pages[0]) == before._rows[_ALL]):
+                self._chosen_as(before._rows[_ALL], [row for _, row in moved])):
             moved = []  # A price changed, and the same are on sale.
         if not moved:
             self._rows = before._rows
@@ -236,11 +242,13 @@ class _Feed:
             others = likened_by(old, new, moved)
             self._rows = {key: ids for key, ids in before._rows.items() if key not in others}
         self._entries = dict(before._entries)
+        if row_addresses(before.whole) != row_addresses(self.whole):
+            touched = touched | readdressed_rows(before.whole, self.whole, new)
         altered = set()
-        for _, now in changed:
-            known = self._entries.pop(now.id, None)
-            if known is not None and self._entry(now) != known:
-                altered.add(now.id)
+        for row_id in touched | {now.id for _, now in changed}:
+            known, row = self._entries.pop(row_id, None), new.row(row_id)
+            if known is not None and row is not None and self._entry(row) != known:
+                altered.add(row_id)
         if not moved:
             self._before, self._altered = before.state, frozenset(altered)
             if not altered:
@@ -287,6 +295,16 @@ class _Feed:
             return top
         return [one for one in self._rows[_ALL][: node.most + 1 if node.most else None]
                 if one != own.id]
+
+    def _chosen_as(self, before: Sequence[Id], changed: Sequence[TableRow]) -> bool:
+        """Whether the same rows are chosen as before, in the same order, after some changed."""
+        page = self.whole.pages[0]
+        if self.node.order or self.node.choose not in ("", "sale"):
+            return self._every(page) == before
+        # In the order of the table: so only whether those that changed are chosen can be otherwise.
+        had = set(before)
+        has = {row.id for row in chosen_rows(self.whole, page, self.node, changed)}
+        return all((row.id in had) == (row.id in has) for row in changed)
 
     def _every(self, page: Page) -> tuple[Id, ...]:
         return tuple(row.id for row in chosen_rows(self.whole, page, self.node))
