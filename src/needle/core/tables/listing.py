@@ -5,7 +5,7 @@ cell. So what a list shows is worked out of what it showed before: of an edit on
 changed are looked at, and a page whose lists show what they did is the same object.
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import partial
 from typing import NamedTuple
 
@@ -38,6 +38,8 @@ __all__ = ["all_with_lists", "has_lists", "with_lists"]
 
 # So many of the last states of a page are kept: what changed is told from both.
 _KEPT = 2
+# So many states of a list are known: more edits than are made before all pages are looked at again.
+_REMEMBERED = 16
 # Where a list does not depend on the page: its rows, and those of them that it shows. No id is
 # like these.
 _ALL, _TOP = "/all", "/top"
@@ -129,14 +131,15 @@ def all_with_lists(whole: Site, bare: tuple[Page, ...]) -> tuple[Page, ...]:
         return bare
     last: list[_Placed] = remembered(first[0], "placed", lambda _: [])
     before = last[0] if last and len(last[0].bare) == len(bare) else None
-    if before is not None and all(_feeds_of(whole, lists)[1] == states
-                                  for lists, states in before.stands):
-        pages = tuple(shown if page is known else with_lists(whole, page)
+    if before is not None:
+        as_before = _as_before(whole, before.stands)
+        pages = tuple(shown if page is known and as_before(page) else with_lists(whole, page)
                       for page, known, shown in zip(
                           bare, before.bare, before.pages, strict=True))
         fresh = [page for page, known in zip(bare, before.bare, strict=True)
                  if page is not known]
-        stands = _stands(whole, fresh, before.stands)
+        stands = _stands(whole, fresh, [(lists, _feeds_of(whole, lists)[1])
+                                        for lists, _ in before.stands])
     else:
         pages = tuple(with_lists(whole, page) for page in bare)
         stands = _stands(whole, bare, ())
@@ -144,7 +147,37 @@ def all_with_lists(whole: Site, bare: tuple[Page, ...]) -> tuple[Page, ...]:
     return pages
 
 
-def _stands(whole: Site, pages: Iterable[Page], known: tuple[_Stand, ...]) -> tuple[_Stand, ...]:
+def _as_before(whole: Site, stands: Iterable[_Stand]) -> Callable[[Page], bool]:
+    """Return what tells whether the lists of a page certainly show what they did.
+
+    Args:
+        stands: As they were.
+    """
+    others: dict[int, set[str] | None] = {}
+    for lists, states in stands:
+        found = [feed.others_since(state)
+                 for feed, state in zip(_feeds_of(whole, lists)[0], states, strict=True)]
+        others[id(lists)] = None if None in found else {key for one in found for key in one or ()}
+    if not any(found is None or found for found in others.values()):
+        return lambda page: True
+
+    def as_before(page: Page) -> bool:
+        lists = _lists(page)
+        found = others.get(id(lists)) if lists else set[str]()
+        # A page that is of no row asks its lists: there are few of those.
+        return found is not None and (not found or (
+            bool(page.row.row) and page.row.row not in found
+            and _stranger(page) not in found))
+
+    return as_before
+
+
+def _stranger(page: Page) -> str:
+    """Return what stands for the page of another table's row where lists keep what they show."""
+    return f"= {page.row.label}"
+
+
+def _stands(whole: Site, pages: Iterable[Page], known: Iterable[_Stand]) -> tuple[_Stand, ...]:
     """Return those that are known, and those of some pages."""
     found = {id(lists): (lists, states) for lists, states in known}
     for page in pages:
@@ -200,10 +233,9 @@ class _Feed:
         state: Another object once it may show anything else.
     """
 
-    # The state before, and the rows whose cells are others since; where rows themselves may be
-    # others, there is no such state.
-    _before: object = None
-    _altered: frozenset[Id] = frozenset()
+    # States before, the last one first, and the rows whose cells are others since each; none from
+    # before rows themselves may have become others.
+    _past: tuple[tuple[object, frozenset[Id]], ...] = ()
 
     def __init__(self, whole: Site, node: RowList, before: "_Feed | None") -> None:
         self.node, self.state = node, object()
@@ -249,10 +281,16 @@ class _Feed:
             known, row = self._entries.pop(row_id, None), new.row(row_id)
             if known is not None and row is not None and self._entry(row) != known:
                 altered.add(row_id)
-        if not moved:
-            self._before, self._altered = before.state, frozenset(altered)
-            if not altered:
-                self.state = before.state
+        if not moved and altered:
+            self._past = ((before.state, frozenset(altered)), *(
+                (state, known | altered) for state, known in before._past))[:_REMEMBERED]
+        elif not moved:
+            self.state, self._past = before.state, before._past
+
+    def _altered_since(self, state: object) -> frozenset[Id] | None:
+        """Return the rows whose cells are others than in an earlier state; `None` where it is not
+        known, or the rows themselves may be others."""
+        return next((altered for past, altered in self._past if past is state), None)
 
     def entries(self, page: Page, state: object = None,
                 known: tuple[RowEntry, ...] = ()) -> tuple[RowEntry, ...]:
@@ -266,14 +304,28 @@ class _Feed:
             return ()
         if state is self.state:
             return known
-        ids = self._wanted(table, page)
-        if state is not None and state is self._before and self._altered.isdisjoint(ids):
+        ids, altered = self._wanted(table, page), self._altered_since(state)
+        if altered is not None and altered.isdisjoint(ids):
             return known
         if ids is self._rows.get(_TOP):  # The same tuple for all pages.
             if self._top is None:
                 self._top = self._shown(table, ids)
             return self._top
         return self._shown(table, ids)
+
+    def others_since(self, state: object) -> set[str] | None:
+        """Return the rows on whose pages the list may show something else than in an earlier state;
+        `None` for all pages."""
+        if state is self.state:
+            return set()
+        altered = self._altered_since(state)
+        if altered is None:
+            return None
+        if self.node.choose not in OF_ITS_OWN and not self.node.same:
+            every = self._rows.get(_ALL)
+            most = self.node.most + 1 if self.node.most else None  # The page's own row is left out.
+            return set() if every is not None and altered.isdisjoint(every[:most]) else None
+        return {key for key, ids in self._rows.items() if not altered.isdisjoint(ids)}
 
     def _shown(self, table: Table, ids: Sequence[Id]) -> tuple[RowEntry, ...]:
         return tuple(self._entry(row) for row_id in ids
@@ -282,7 +334,7 @@ class _Feed:
     def _wanted(self, table: Table, page: Page) -> Sequence[Id]:
         own, node = own_row(table, page), self.node
         if depends_on_page(node, page):
-            key = own.id if own is not None else f"= {page.row.label}"
+            key = own.id if own is not None else _stranger(page)
             if key not in self._rows:
                 rows = cut(node, own, chosen_rows(self.whole, page, node))
                 self._rows[key] = tuple(row.id for row in rows)
