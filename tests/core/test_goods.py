@@ -293,7 +293,7 @@ class ChoiceTest(GoodsCase):
         words = "Name,Price,Sale price,Stock,Sold,Added,Tags\n" + "".join(
             f"N{n},{dice.randint(5, 30)} EUR,{dice.choice(('', f'{dice.randint(4, 30)} EUR'))},"
             f"{dice.randint(0, 3)},{dice.randint(0, 9)},2027-01-{dice.randint(1, 28):02},"
-            f"\"{', '.join(dice.sample(tags, dice.randint(0, 3)))}\"\n" for n in range(80))
+            f"\"{', '.join(dice.sample(tags, dice.randint(0, 3)))}\"\n" for n in range(10))
         site = msgspec.structs.replace(tabled_site(), tables=())
         self.site = read_table(site, "Many", words, 5)
         self.things = self.site.tables[0]
@@ -415,7 +415,23 @@ class RandomTest(GoodsCase):
             self.things, self.sizes, self.reviews))
         assert things is not None and sizes is not None and said is not None
         row = dice.choice(things.rows).id
-        match dice.randrange(10):
+        match dice.randrange(14):
+            case 10:
+                return set_cells(site, sizes.id, [(dice.choice(sizes.rows).id, self.column(
+                    "Thing", self.sizes), things.label(dice.choice(things.rows)))])
+            case 11:
+                return set_cells(site, things.id, [(row, self.column("Sale price"), dice.choice(
+                    ("", "2 EUR")))])
+            case 12:
+                table = dice.choice((things, sizes, said))
+                return put_table(site, msgspec.structs.replace(table, rows=tuple(dice.sample(
+                    table.rows, len(table.rows) - (dice.random() < 0.5 and len(table.rows) > 3)))))
+            case 13:
+                table = dice.choice((things, sizes, said))
+                place, known = dice.randrange(len(table.rows) + 1), dice.choice(table.rows)
+                fresh = TableRow(f"new{dice.randrange(10 ** 9)}", known.cells)
+                return put_table(site, msgspec.structs.replace(
+                    table, rows=(*table.rows[:place], fresh, *table.rows[place:])))
             case 8:
                 names = [things.label(one) for one in dice.sample(things.rows, 2)]
                 return set_cells(site, things.id, [(row, "with", ", ".join(names))])
@@ -452,6 +468,13 @@ class RandomTest(GoodsCase):
     def test_random_steps(self) -> None:
         site = insert(self.site, RowList(id="rows9", table=self.things.id, choose="related"),
                       "text1", "after")
+        for number, choose in enumerate(("sale", "best", "rated", "newest", "")):
+            site = insert(site, RowList(
+                id=f"shown{number}", table=self.things.id, choose=choose, most=number % 3 * 2,
+                priced=True, leads=True, title=(Run("T", column=self.things.columns[0].id),),
+                order=self.column("Price") if choose == "rated" else "",
+                where=self.column("Group") if not choose else "",
+                value="Lamps"), "text1", "after")
         site = insert(site, GoodsBox(id="goods1"), "head1", "after")
         site = make_master(site, THANKS, self.things.id)
         words = Run("No words yet.", column=self.through)
@@ -462,7 +485,7 @@ class RandomTest(GoodsCase):
                                               means="together")),
             rows=tuple(TableRow(row.id, (*row.cells, "")) for row in self.things.rows))
         site = put_table(site, things)
-        for seed in range(4):
+        for seed in range(10):
             dice = random.Random(seed)
             history = History(site)
             kept = [history.site]
@@ -471,6 +494,8 @@ class RandomTest(GoodsCase):
                 if made is not history.site:
                     history = history.edited(made, "step", "", "")
                     kept.append(made)
+                if dice.random() < 0.4:
+                    continue  # Several edits are followed together, too.
                 afresh = msgspec.json.decode(msgspec.json.encode(history.site), type=Site)
                 self.assertEqual(expanded(history.site).pages, expanded(afresh).pages)
             for before in reversed(kept[:-1]):
