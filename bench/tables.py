@@ -37,7 +37,7 @@ from needle.store.project import Project
 
 __all__ = ["run"]
 
-_TOWNS, _PRODUCTS = 300, 5_000
+_TOWNS, _PRODUCTS, _OPTIONS = 300, 5_000, 3_000
 _NAMES = ("Ash", "Birch", "Cold", "Dun", "Elm", "Fern", "Gorse", "Hazel", "Moss", "Rook")
 _WORDS = ("ridge", "mill", "heath", "river", "quarry", "chapel", "orchard", "dark", "lamp", "owl",
           "wind", "bench", "gate", "stars", "hedge", "sea", "wall", "lane", "green", "bay")
@@ -85,6 +85,19 @@ def _shop(rows: int) -> Site:
         site = insert(site, msgspec.structs.replace(listed, id=f"{one}1", choose=one), "head1",
                       "after")
     return site
+
+
+def _with_options(site: Site) -> Site:
+    """Return the site with sizes of some of its products, in a table that links to them."""
+    dice, things = random.Random(2), site.tables[0]
+    lines = ["Option,Thing,Size,Price,Stock"]
+    lines += [f"O{n},{dice.choice(things.rows).cells[0]},{dice.choice('SML')},{n % 50 + 2}.00 EUR,"
+              f"{n % 7}" for n in range(_OPTIONS)]
+    sheet = read_sheet("\n".join(lines).encode())
+    kinds = ("text", "link", "text", "money", "number")
+    table, _ = made_table(sheet, "Options", kinds, "en", IdSource(9),
+                          guessed_meanings(sheet.names, kinds), ("", things.id, "", "", ""))
+    return add_table(site, table)
 
 
 def _published(folder: Path) -> Iterator[Ratio]:
@@ -163,14 +176,15 @@ def _window(folder: Path) -> None:
     start = time.perf_counter()
     sheet = read_sheet(_csv(_PRODUCTS))
     read = time.perf_counter() - start
-    site = _shop(_PRODUCTS)
+    site = _with_options(_shop(_PRODUCTS))
+    things, options = site.tables
     project = Project.create(folder / "many", site)
     window = Window(Session(project), None)
     window.resize(1280, 800)
     window.show()
     QTest.qWait(3000)
     start = time.perf_counter()
-    window.build.show_table("")
+    window.build.show_table(things.id)
     app.processEvents()
     shown = time.perf_counter() - start
     QTest.qWait(6000)
@@ -206,18 +220,25 @@ def _window(folder: Path) -> None:
         card.view.scrollTo(card.model.index(row, 0))
         QTest.qWait(20)
     scrolled = watch.taken()
-    for row in range(8):
-        card.model.setData(card.model.index(row * 500, 4), f"other words {row}",
-                           Qt.ItemDataRole.EditRole)
-        QTest.qWait(250)
-    edited = watch.taken()
+    edited = []
+    for table, column, words in ((things, 4, "other words {}"), (things, 1, "{}.50 EUR"),
+                                 (things, 0, "Named {}"), (options, 3, "{}.00 EUR")):
+        window.build.show_table(table.id)
+        QTest.qWait(2000)
+        watch.taken()
+        for row in range(8):
+            card.model.setData(card.model.index(row * 300, column), words.format(row + 3),
+                               Qt.ItemDataRole.EditRole)
+            QTest.qWait(500)
+        edited.append(f"{table.columns[column].name} {watch.taken()}")
+    window.build.show_table(things.id)
     start = time.perf_counter()
     card.line.setText("quarry")
     app.processEvents()
     found = time.perf_counter() - start
     print(f"{_PRODUCTS} rows ({len(sheet.rows)} read in {read * 1000:.0f} ms): shown after "
           f"{shown * 1000:.0f} ms; longest pause while scrolling {scrolled}, while "
-          f"editing {edited}; {len(card.model.rows)} found in {found * 1000:.0f} ms")
+          f"editing {', '.join(edited)}; {len(card.model.rows)} found in {found * 1000:.0f} ms")
     window.close()
 
 
