@@ -185,8 +185,9 @@ def renamed_links(site: Site, old: Table, new: Table) -> Site:
     if not any(column.of == new.id for table in site.tables for column in table.columns) and (
             new.meaning("together") is None):
         return site
+    there = set(map(id, new.rows))  # Of thousands of rows an edit changes few.
     names = {old.label(row).casefold(): new.label(now) for row in old.rows
-             if (now := new.row(row.id)) is not None and now is not row
+             if id(row) not in there and (now := new.row(row.id)) is not None
              and new.label(now) != old.label(row) and old.row_called(old.label(row)) is row}
     if not names:
         return site
@@ -203,6 +204,8 @@ def _relinked(table: Table, to: Id, names: Mapping[str, str]) -> Table:
         return table
 
     def renamed(row: TableRow) -> TableRow:
+        if not several and not any(row.cells[place].casefold() in names for place in places):
+            return row
         cells = list(row.cells)
         for place in places:
             cells[place] = names.get(cells[place].casefold(), cells[place])
