@@ -1,7 +1,8 @@
 """Which rows of a table show something else because rows of other tables changed: those that link
 to one of those rows, and those that one of them links to."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from typing import TypeVar
 
 from needle.core.site.site import Site
 from needle.core.tables.trail import pages_of_rows
@@ -11,6 +12,8 @@ from needle.core.values.tables import Table, TableColumn, TableRow
 
 __all__ = ["readdressed_rows", "touched_rows"]
 
+_Found = TypeVar("_Found")
+
 
 def touched_rows(before: Site, now: Site, table: Table) -> set[Id] | None:
     """Return the rows of a table that rows of other tables touch which changed; `None` where other
@@ -19,11 +22,25 @@ def touched_rows(before: Site, now: Site, table: Table) -> set[Id] | None:
     Args:
         table: As it is now, with the columns that it had before.
     """
-    # Each list of the table asks, and so do its pages.
-    known: dict[Id, tuple[Site, set[Id] | None]] = remembered(now, "touched", lambda _: {})
+    return _asked_once(before, now, table, "touched", _touched_rows)
+
+
+def readdressed_rows(before: Site, now: Site, table: Table) -> set[Id]:
+    """Return the rows of a table whose page has another address than before, or is another.
+
+    Args:
+        before, now: With the pages of their rows.
+    """
+    return _asked_once(before, now, table, "readdressed", _readdressed_rows)
+
+
+def _asked_once(before: Site, now: Site, table: Table, name: str,
+                find: Callable[[Site, Site, Table], _Found]) -> _Found:
+    """Return what is found: each list of the table asks the same, and so do its pages."""
+    known: dict[Id, tuple[Site, _Found]] = remembered(now, name, lambda _: {})
     held = known.get(table.id)
-    if held is None or held[0].tables is not before.tables:
-        held = known[table.id] = (before, _touched_rows(before, now, table))
+    if held is None or held[0] is not before:
+        held = known[table.id] = (before, find(before, now, table))
     return held[1]
 
 
@@ -78,8 +95,7 @@ def _by_words(table: Table, column: TableColumn | None) -> Mapping[str, list[Id]
     return found
 
 
-def readdressed_rows(before: Site, now: Site, table: Table) -> set[Id]:
-    """Return the rows of a table whose page has another address than before, or is another."""
+def _readdressed_rows(before: Site, now: Site, table: Table) -> set[Id]:
     old, new = pages_of_rows(before), pages_of_rows(now)
 
     def moved(row: TableRow) -> bool:
