@@ -179,7 +179,7 @@ class _Evening:
             title="Star evening in Harrowick | Quillmoor Dark Sky",
             description=("Eight telescopes at the harbour wall, 12 August. Two hours, two guides, "
                          "and you pay only if the sky over Harrowick is clear."),
-            about=About(kind="event", name="Star evening", place="Quillmoor Hill"),
+            about=About(kind="event", name="Star evening"),
             master=master, variants=(Variant(
                 key="A", children=(header, opening, sky, bring, runs, way, near, call, footer)),))
 

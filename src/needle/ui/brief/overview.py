@@ -106,8 +106,9 @@ class Overview(QWidget):
     def _show(self, page_id: str, image: QImage) -> None:
         if image.isNull():
             return
-        picture = QPixmap.fromImage(image.copy(0, 0, image.width(),
-                                               min(image.height(), _ICON.height() * 2)))
+        # A short page stands at the top of its place, so that all names are level.
+        picture = QPixmap.fromImage(image.convertToFormat(QImage.Format.Format_ARGB32).copy(
+            0, 0, image.width(), _ICON.height() * 2))
         for number in range(self.pages.count()):
             item = self.pages.item(number)
             if item is not None and item.data(Qt.ItemDataRole.UserRole) == page_id:
